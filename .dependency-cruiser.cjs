@@ -1,0 +1,33 @@
+// The arrows of docs/architecture.md: each package may only use what stands below it.
+const onlyBelow = (name, allowed) => ({
+  name: `${name}-uses-only-what-is-below`,
+  severity: 'error',
+  from: { path: `^packages/${name}/src` },
+  to: { path: '^packages/', pathNot: `^packages/(${[name, ...allowed].join('|')})/` },
+});
+
+module.exports = {
+  forbidden: [
+    onlyBelow('core', []),
+    onlyBelow('contract', ['core']),
+    onlyBelow('files', ['core']),
+    onlyBelow('demo', ['core', 'files']),
+    onlyBelow('server', ['contract', 'core', 'files']),
+    onlyBelow('cli', ['server', 'contract', 'core', 'files']),
+    onlyBelow('web', ['contract', 'core']),
+    {
+      name: 'core-has-no-packages-and-no-io',
+      severity: 'error',
+      from: { path: '^packages/core/src' },
+      to: { dependencyTypes: ['core', 'npm', 'npm-dev'], pathNot: '^packages/core/' },
+    },
+    { name: 'no-circles', severity: 'error', from: {}, to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } } },
+    { name: 'nothing-unresolvable', severity: 'error', from: {}, to: { couldNotResolve: true } },
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    exclude: { path: '(^|/)dist/|packages/core/kernels/' },
+    tsPreCompilationDeps: true,
+    enhancedResolveOptions: { exportsFields: ['exports'], conditionNames: ['import', 'node', 'default', 'types'] },
+  },
+};

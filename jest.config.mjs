@@ -1,0 +1,10 @@
+export default {
+  testEnvironment: 'node',
+  testMatch: ['<rootDir>/packages/*/test/**/*.test.ts'],
+  extensionsToTreatAsEsm: ['.ts', '.tsx'],
+  modulePathIgnorePatterns: ['/dist/', '<rootDir>/var/'],
+  transform: {
+    '^.+\\.tsx?$': ['@swc/jest', { jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: false } } }],
+  },
+  testTimeout: 60000,
+};

@@ -1,0 +1,46 @@
+// The ledger's operations, one plane at a time.
+
+/** total += k * entry. With k = mix this is plus, with k = -mix minus. */
+export function addScaled(total: usize, entry: usize, n: i32, k: f32): void {
+  const s = f32x4.splat(k);
+  for (let i = 0; i < n; i += 4) {
+    const o = (<usize>i) << 2;
+    v128.store(total + o, f32x4.add(v128.load(total + o), f32x4.mul(s, v128.load(entry + o))));
+  }
+}
+
+/** total *= 1 + mix * (entry - 1). */
+export function multiplyMixed(total: usize, entry: usize, n: i32, mix: f32): void {
+  const one = f32x4.splat(1);
+  const s = f32x4.splat(mix);
+  for (let i = 0; i < n; i += 4) {
+    const o = (<usize>i) << 2;
+    const f = f32x4.add(one, f32x4.mul(s, f32x4.sub(v128.load(entry + o), one)));
+    v128.store(total + o, f32x4.mul(v128.load(total + o), f));
+  }
+}
+
+/** total = mix * entry + total * (1 - mix * alpha), entry premultiplied by alpha. */
+export function coverPremultiplied(total: usize, entry: usize, alpha: usize, n: i32, mix: f32): void {
+  const one = f32x4.splat(1);
+  const s = f32x4.splat(mix);
+  for (let i = 0; i < n; i += 4) {
+    const o = (<usize>i) << 2;
+    const keep = f32x4.sub(one, f32x4.mul(s, v128.load(alpha + o)));
+    const under = f32x4.mul(v128.load(total + o), keep);
+    v128.store(total + o, f32x4.add(f32x4.mul(s, v128.load(entry + o)), under));
+  }
+}
+
+export function fillPlane(p: usize, n: i32, value: f32): void {
+  const s = f32x4.splat(value);
+  for (let i = 0; i < n; i += 4) v128.store(p + ((<usize>i) << 2), s);
+}
+
+/** a *= b. */
+export function multiplyPlanes(a: usize, b: usize, n: i32): void {
+  for (let i = 0; i < n; i += 4) {
+    const o = (<usize>i) << 2;
+    v128.store(a + o, f32x4.mul(v128.load(a + o), v128.load(b + o)));
+  }
+}

@@ -1,0 +1,35 @@
+// IEEE 754 binary16 <-> binary32, exact in both directions, ties to even when narrowing.
+
+/** Widens n halves at src to floats at dst. Subnormals, infinities and NaN payloads are kept. */
+export function halfToFloat(src: usize, dst: usize, n: i32): void {
+  const magic = f32x4.splat(reinterpret<f32>(<u32>0x77800000)); // 2^112 moves the exponent bias from 15 to 127
+  for (let i = 0; i < n; i += 4) {
+    const h = v128.load_ext<u16>(src + ((<usize>i) << 1));
+    const magnitude = v128.and(h, i32x4.splat(0x7fff));
+    let bits = f32x4.mul(i32x4.shl(magnitude, 13), magic);
+    const special = i32x4.gt_s(magnitude, i32x4.splat(0x7bff));
+    bits = v128.or(bits, v128.and(special, i32x4.splat(0x7f800000)));
+    bits = v128.or(bits, i32x4.shl(v128.and(h, i32x4.splat(0x8000)), 16));
+    v128.store(dst + ((<usize>i) << 2), bits);
+  }
+}
+
+/** Narrows n floats at src to halves at dst, round to nearest, ties to even; |x| >= 65520 becomes infinity. */
+export function floatToHalf(src: usize, dst: usize, n: i32): void {
+  const half = f32x4.splat(0.5);
+  for (let i = 0; i < n; i += 4) {
+    const x = v128.load(src + ((<usize>i) << 2));
+    const bits = v128.and(x, i32x4.splat(0x7fffffff));
+    const sign = v128.and(i32x4.shr_u(x, 16), i32x4.splat(0x8000));
+    const subnormal = i32x4.sub(f32x4.add(bits, half), half);
+    const odd = v128.and(i32x4.shr_u(bits, 13), i32x4.splat(1));
+    const normal = i32x4.shr_u(i32x4.add(i32x4.add(bits, i32x4.splat(<i32>0xc8000fff)), odd), 13);
+    const isNaN = i32x4.gt_s(bits, i32x4.splat(0x7f800000));
+    const large = v128.bitselect(i32x4.splat(0x7e00), i32x4.splat(0x7c00), isNaN);
+    let h = v128.bitselect(subnormal, normal, i32x4.gt_s(i32x4.splat(0x38800000), bits));
+    h = v128.bitselect(h, large, i32x4.gt_s(i32x4.splat(0x47800000), bits));
+    h = v128.or(h, sign);
+    const packed = i16x8.narrow_i32x4_u(h, h);
+    store<u64>(dst + ((<usize>i) << 1), i64x2.extract_lane(packed, 0));
+  }
+}

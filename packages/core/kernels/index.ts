@@ -1,0 +1,12 @@
+// The kernel module: hot loops over planes in linear memory. AssemblyScript with SIMD (no relaxed SIMD),
+// so that every engine gives the same bits. Each function has a plain-TypeScript twin in src/kernel/twin/.
+//
+// Conventions: pointers are byte offsets, 16-byte aligned; n counts samples; loops run in steps of four and may
+// touch the padding after n (the heap pads every allocation to 16 bytes), never more.
+export { halfToFloat, floatToHalf } from './half';
+export { exp2Plane, log2Plane, powPlane } from './transcendental';
+export { matrix3, scale3 } from './matrix';
+export { addScaled, multiplyMixed, coverPremultiplied, fillPlane, multiplyPlanes } from './blend';
+export { encodeCurve, decodeCurve, clampPlane, offsetPlane } from './curves';
+export { acesGlowAndRed, toneSpline, surroundGamma } from './aces';
+export { luminanceSum, packCodes } from './reduce';

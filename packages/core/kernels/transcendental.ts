@@ -1,0 +1,78 @@
+// Float32 exp2, log2 and pow. The engines' own differ in their last bits; these do not.
+// Polynomials: S. L. Moshier, Cephes mathematical library (single precision exp2f, logf), coefficients from memory,
+// checked against float64 in the tests with the error bounds stated there.
+
+// @ts-ignore: decorator
+@inline
+/** 2^x. Below -126 the result is 0, from 128 on infinity. */
+export function exp2x4(x: v128): v128 {
+  const whole = f32x4.nearest(x);
+  const f = f32x4.sub(x, whole);
+  let p = f32x4.splat(1.53533618e-4);
+  p = f32x4.add(f32x4.mul(p, f), f32x4.splat(1.339887440e-3));
+  p = f32x4.add(f32x4.mul(p, f), f32x4.splat(9.618437357e-3));
+  p = f32x4.add(f32x4.mul(p, f), f32x4.splat(5.550332471e-2));
+  p = f32x4.add(f32x4.mul(p, f), f32x4.splat(2.402264791e-1));
+  p = f32x4.add(f32x4.mul(p, f), f32x4.splat(6.931472028e-1));
+  p = f32x4.add(f32x4.mul(p, f), f32x4.splat(1));
+  // Two factors, so that exponents up to 128 do not overflow the scale itself.
+  const e = i32x4.trunc_sat_f32x4_s(whole);
+  const e1 = i32x4.shr_s(e, 1);
+  const e2 = i32x4.sub(e, e1);
+  const s1 = i32x4.shl(i32x4.add(e1, i32x4.splat(127)), 23);
+  const s2 = i32x4.shl(i32x4.add(e2, i32x4.splat(127)), 23);
+  let y = f32x4.mul(f32x4.mul(p, s1), s2);
+  y = v128.bitselect(f32x4.splat(0), y, f32x4.lt(x, f32x4.splat(-126)));
+  y = v128.bitselect(f32x4.splat(Infinity), y, f32x4.ge(x, f32x4.splat(128)));
+  return v128.bitselect(y, f32x4.splat(NaN), f32x4.eq(x, x));
+}
+
+// @ts-ignore: decorator
+@inline
+/** log2(x); the argument is clamped to the smallest normal float, so 0 and below give -126. */
+export function log2x4(x0: v128): v128 {
+  const x = f32x4.min(f32x4.max(x0, f32x4.splat(1.1754943508222875e-38)), f32x4.splat(3.4028234663852886e38));
+  const offset = i32x4.sub(x, i32x4.splat(0x3f3504f3)); // bits of sqrt(1/2)
+  const e = i32x4.shr_s(offset, 23);
+  const m = i32x4.add(v128.and(offset, i32x4.splat(0x007fffff)), i32x4.splat(0x3f3504f3));
+  const z = f32x4.sub(m, f32x4.splat(1));
+  const zz = f32x4.mul(z, z);
+  let p = f32x4.splat(7.0376836292e-2);
+  p = f32x4.add(f32x4.mul(p, z), f32x4.splat(-1.1514610310e-1));
+  p = f32x4.add(f32x4.mul(p, z), f32x4.splat(1.1676998740e-1));
+  p = f32x4.add(f32x4.mul(p, z), f32x4.splat(-1.2420140846e-1));
+  p = f32x4.add(f32x4.mul(p, z), f32x4.splat(1.4249322787e-1));
+  p = f32x4.add(f32x4.mul(p, z), f32x4.splat(-1.6668057665e-1));
+  p = f32x4.add(f32x4.mul(p, z), f32x4.splat(2.0000714765e-1));
+  p = f32x4.add(f32x4.mul(p, z), f32x4.splat(-2.4999993993e-1));
+  p = f32x4.add(f32x4.mul(p, z), f32x4.splat(3.3333331174e-1));
+  const y = f32x4.sub(f32x4.mul(f32x4.mul(zz, z), p), f32x4.mul(f32x4.splat(0.5), zz));
+  const log2eMinus1 = f32x4.splat(0.44269504088896340735992);
+  let r = f32x4.mul(y, log2eMinus1);
+  r = f32x4.add(r, f32x4.mul(z, log2eMinus1));
+  r = f32x4.add(r, y);
+  r = f32x4.add(r, z);
+  r = f32x4.add(r, f32x4.convert_i32x4_s(e));
+  return v128.bitselect(r, f32x4.splat(NaN), f32x4.eq(x0, x0));
+}
+
+// @ts-ignore: decorator
+@inline
+/** x^p for p > 0; 0 for x <= 0 (a curve's argument never means anything there). */
+export function powx4(x: v128, p: v128): v128 {
+  const y = exp2x4(f32x4.mul(p, log2x4(x)));
+  return v128.bitselect(f32x4.splat(0), y, f32x4.le(x, f32x4.splat(0)));
+}
+
+export function exp2Plane(p: usize, n: i32): void {
+  for (let i = 0; i < n; i += 4) v128.store(p + (<usize>i << 2), exp2x4(v128.load(p + (<usize>i << 2))));
+}
+
+export function log2Plane(p: usize, n: i32): void {
+  for (let i = 0; i < n; i += 4) v128.store(p + (<usize>i << 2), log2x4(v128.load(p + (<usize>i << 2))));
+}
+
+export function powPlane(p: usize, n: i32, exponent: f32): void {
+  const e = f32x4.splat(exponent);
+  for (let i = 0; i < n; i += 4) v128.store(p + (<usize>i << 2), powx4(v128.load(p + (<usize>i << 2)), e));
+}

@@ -1,0 +1,121 @@
+import { ap0, ap1, p3d65, rec2020, rec709, samePrimaries, type Primaries } from './primaries.ts';
+
+/** How a space's numbers relate to linear light. */
+export type Encoding = 'linear' | 'srgb' | 'rec709' | 'bt1886' | 'data';
+
+export interface ColourSpace {
+  /** The name used everywhere: interface, documents, command line. */
+  readonly name: string;
+  readonly aliases: readonly string[];
+  readonly encoding: Encoding;
+  readonly primaries: Primaries;
+  readonly family: 'scene-linear' | 'display' | 'data';
+  /** The identity written to and read from EXR headers (Color Interop Forum recommendation; names from memory). */
+  readonly interopId: string;
+  /** One line for a person choosing it. */
+  readonly about: string;
+}
+
+const linear = (
+  name: string,
+  primaries: Primaries,
+  interopId: string,
+  aliases: string[],
+  about: string,
+): ColourSpace => ({
+  name,
+  aliases: [interopId, ...aliases],
+  encoding: 'linear',
+  primaries,
+  family: 'scene-linear',
+  interopId,
+  about,
+});
+
+const shown = (name: string, encoding: Encoding, interopId: string, aliases: string[], about: string): ColourSpace => ({
+  name,
+  aliases: [interopId, ...aliases],
+  encoding,
+  primaries: rec709,
+  family: 'display',
+  interopId,
+  about,
+});
+
+/** The spaces of the built-in config. */
+export const colourSpaces: readonly ColourSpace[] = [
+  linear('ACEScg', ap1, 'lin_ap1_scene', ['lin_ap1', 'AP1'], 'Linear, AP1 primaries: renders set up for ACES'),
+  linear(
+    'Linear Rec.709',
+    rec709,
+    'lin_rec709_scene',
+    ['lin_rec709', 'Linear Rec.709 (sRGB)', 'lin_srgb', 'Linear sRGB'],
+    'Linear, Rec.709 primaries: what most renderers write by themselves',
+  ),
+  linear('ACES2065-1', ap0, 'lin_ap0_scene', ['lin_ap0', 'AP0'], 'Linear, AP0 primaries: interchange'),
+  linear('Linear Rec.2020', rec2020, 'lin_rec2020_scene', ['lin_rec2020'], 'Linear, Rec.2020 primaries'),
+  linear('Linear P3-D65', p3d65, 'lin_p3d65_scene', ['lin_p3d65'], 'Linear, P3 primaries, white D65'),
+  shown(
+    'sRGB',
+    'srgb',
+    'srgb_rec709_scene',
+    ['srgb_tx', 'srgb_texture', 'sRGB - Texture'],
+    'Encoded pictures: PNG, JPEG, screen grabs',
+  ),
+  shown(
+    'Rec.709',
+    'rec709',
+    'itu709_rec709_scene',
+    ['itu709', 'BT.709'],
+    'Video encoded with the camera curve of BT.709',
+  ),
+  shown(
+    'BT.1886',
+    'bt1886',
+    'g24_rec709_scene',
+    ['Rec.1886', 'Gamma 2.4'],
+    'Graded video, as a reference monitor decodes it',
+  ),
+  {
+    name: 'Raw',
+    aliases: ['data', 'none'],
+    encoding: 'data',
+    primaries: rec709,
+    family: 'data',
+    interopId: 'data',
+    about: 'Numbers that are no colour: depth, position, normals, IDs',
+  },
+];
+
+/** Finds a space by name or alias, ignoring case; undefined when there is none. */
+export function findSpace(name: string): ColourSpace | undefined {
+  const wanted = name.toLowerCase();
+  return colourSpaces.find((s) => s.name.toLowerCase() === wanted || s.aliases.some((a) => a.toLowerCase() === wanted));
+}
+
+/** Finds a space by name. Throws an UnknownNameError that lists what there is. */
+export function requireSpace(name: string): ColourSpace {
+  const space = findSpace(name);
+  if (!space)
+    throw new UnknownNameError(
+      'colour space',
+      name,
+      colourSpaces.map((s) => s.name),
+    );
+  return space;
+}
+
+/** The linear space with these primaries, if it is one of ours. */
+export function linearSpaceOf(primaries: Primaries): ColourSpace | undefined {
+  return colourSpaces.find((s) => s.encoding === 'linear' && samePrimaries(s.primaries, primaries));
+}
+
+/** Spaces that can be a working space: linear light only, since sums of light are sums only there. */
+export const workingSpaces = colourSpaces.filter((s) => s.encoding === 'linear');
+
+export class UnknownNameError extends Error {
+  constructor(what: string, name: string, known: readonly string[]) {
+    super(`There is no ${what} named "${name}"; the config has ${known.join(', ')}.`);
+    this.name = 'UnknownNameError';
+  }
+}

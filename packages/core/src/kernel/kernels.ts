@@ -1,0 +1,46 @@
+/**
+ * The kernel module's interface: what both the WebAssembly build and the TypeScript twins provide.
+ *
+ * Pointers are byte offsets into `memory`, 16-byte aligned; `n` counts samples. A kernel may touch up to three
+ * samples of padding after `n`. Planes are 32-bit float unless a name says half. See `kernels/*.ts`.
+ */
+export interface Kernels {
+  readonly memory: { readonly buffer: ArrayBufferLike; grow(pages: number): number };
+  halfToFloat(source: number, destination: number, n: number): void;
+  floatToHalf(source: number, destination: number, n: number): void;
+  exp2Plane(plane: number, n: number): void;
+  log2Plane(plane: number, n: number): void;
+  powPlane(plane: number, n: number, exponent: number): void;
+  matrix3(r: number, g: number, b: number, n: number, matrix: number): void;
+  scale3(r: number, g: number, b: number, n: number, kr: number, kg: number, kb: number): void;
+  addScaled(total: number, entry: number, n: number, k: number): void;
+  multiplyMixed(total: number, entry: number, n: number, mix: number): void;
+  coverPremultiplied(total: number, entry: number, alpha: number, n: number, mix: number): void;
+  fillPlane(plane: number, n: number, value: number): void;
+  multiplyPlanes(a: number, b: number, n: number): void;
+  encodeCurve(
+    plane: number,
+    n: number,
+    cut: number,
+    slope: number,
+    scale: number,
+    exponent: number,
+    offset: number,
+  ): void;
+  decodeCurve(
+    plane: number,
+    n: number,
+    cut: number,
+    slope: number,
+    scale: number,
+    exponent: number,
+    offset: number,
+  ): void;
+  offsetPlane(plane: number, n: number, offset: number): void;
+  clampPlane(plane: number, n: number, low: number, high: number): void;
+  acesGlowAndRed(r: number, g: number, b: number, n: number): void;
+  toneSpline(plane: number, n: number, first: number, second: number): void;
+  surroundGamma(r: number, g: number, b: number, n: number, wr: number, wg: number, wb: number, exponent: number): void;
+  luminanceSum(r: number, g: number, b: number, n: number, wr: number, wg: number, wb: number): number;
+  packCodes(r: number, g: number, b: number, destination: number, n: number): void;
+}

@@ -1,0 +1,45 @@
+const f = Math.fround;
+
+/** Twins of kernels/matrix.ts and kernels/blend.ts. */
+export function twinArithmetic(heap: () => ArrayBuffer) {
+  const view = (pointer: number, n: number) => new Float32Array(heap(), pointer, n);
+  return {
+    matrix3(rp: number, gp: number, bp: number, n: number, matrix: number): void {
+      const [r, g, b, m] = [view(rp, n), view(gp, n), view(bp, n), view(matrix, 9)];
+      for (let i = 0; i < n; i++) {
+        const x = r[i]!;
+        const y = g[i]!;
+        const z = b[i]!;
+        r[i] = f(f(m[0]! * x) + f(m[1]! * y)) + f(m[2]! * z);
+        g[i] = f(f(m[3]! * x) + f(m[4]! * y)) + f(m[5]! * z);
+        b[i] = f(f(m[6]! * x) + f(m[7]! * y)) + f(m[8]! * z);
+      }
+    },
+    scale3(rp: number, gp: number, bp: number, n: number, kr: number, kg: number, kb: number): void {
+      const planes = [view(rp, n), view(gp, n), view(bp, n)] as const;
+      const factors = [f(kr), f(kg), f(kb)] as const;
+      planes.forEach((plane, c) => {
+        for (let i = 0; i < n; i++) plane[i] = plane[i]! * factors[c]!;
+      });
+    },
+    addScaled(total: number, entry: number, n: number, k: number): void {
+      const [t, e, s] = [view(total, n), view(entry, n), f(k)];
+      for (let i = 0; i < n; i++) t[i] = t[i]! + f(s * e[i]!);
+    },
+    multiplyMixed(total: number, entry: number, n: number, mix: number): void {
+      const [t, e, s] = [view(total, n), view(entry, n), f(mix)];
+      for (let i = 0; i < n; i++) t[i] = t[i]! * f(1 + f(s * f(e[i]! - 1)));
+    },
+    coverPremultiplied(total: number, entry: number, alpha: number, n: number, mix: number): void {
+      const [t, e, a, s] = [view(total, n), view(entry, n), view(alpha, n), f(mix)];
+      for (let i = 0; i < n; i++) t[i] = f(s * e[i]!) + f(t[i]! * f(1 - f(s * a[i]!)));
+    },
+    fillPlane(pointer: number, n: number, value: number): void {
+      view(pointer, n).fill(value);
+    },
+    multiplyPlanes(a: number, b: number, n: number): void {
+      const [x, y] = [view(a, n), view(b, n)];
+      for (let i = 0; i < n; i++) x[i] = x[i]! * y[i]!;
+    },
+  };
+}

@@ -1,0 +1,32 @@
+const f = Math.fround;
+
+function code(x: number): number {
+  const scaled = f(f(x * 255) + 0.5);
+  return scaled !== scaled ? 0 : Math.trunc(Math.min(Math.max(scaled, 0), 255));
+}
+
+/** Twins of kernels/reduce.ts. */
+export function twinReduce(heap: () => ArrayBuffer) {
+  const view = (pointer: number, n: number) => new Float32Array(heap(), pointer, n);
+  return {
+    luminanceSum(rp: number, gp: number, bp: number, n: number, wr: number, wg: number, wb: number): number {
+      const [r, g, b] = [view(rp, n), view(gp, n), view(bp, n)];
+      let sum = 0;
+      for (let i = 0; i < n; i++) {
+        const y = wr * r[i]! + wg * g[i]! + wb * b[i]!;
+        if (y - y === 0) sum += y;
+      }
+      return sum;
+    },
+    packCodes(rp: number, gp: number, bp: number, destination: number, n: number): void {
+      const [r, g, b] = [view(rp, n), view(gp, n), view(bp, n)];
+      const out = new Uint8Array(heap(), destination, n * 4);
+      for (let i = 0; i < n; i++) {
+        out[4 * i] = code(r[i]!);
+        out[4 * i + 1] = code(g[i]!);
+        out[4 * i + 2] = code(b[i]!);
+        out[4 * i + 3] = 255;
+      }
+    },
+  };
+}

@@ -1,0 +1,10 @@
+// The little of WebAssembly's interface that core uses: core is compiled without DOM or Node types on purpose.
+declare namespace WebAssembly {
+  class Module {
+    constructor(bytes: Uint8Array);
+  }
+  class Instance {
+    constructor(module: Module, imports: object);
+    readonly exports: unknown;
+  }
+}

@@ -1,0 +1,74 @@
+import type { Heap } from '../../src/kernel/heap.ts';
+import type { Kernels } from '../../src/kernel/kernels.ts';
+import { acesToneSplines } from '../../src/colour/acesTonescale.ts';
+
+export interface KernelCase {
+  name: string;
+  /** Runs a kernel over four planes of n floats; a returned number is compared too. */
+  run(kernels: Kernels, heap: Heap, planes: number[], n: number): number | void;
+}
+
+/** Floats of every kind from a seed: ordinary, tiny, huge, negative, subnormal, zeros, infinities, NaN. */
+export function awkwardFloats(seed: number, n: number): Float32Array {
+  let state = seed * 2654435761;
+  const next = () => {
+    state = (Math.imul(state, 1664525) + 1013904223) | 0;
+    return (state >>> 0) / 4294967296;
+  };
+  const special = [
+    0,
+    -0,
+    1,
+    -1,
+    Infinity,
+    -Infinity,
+    NaN,
+    1e-40,
+    -1e-40,
+    65504,
+    65520,
+    3e38,
+    2 ** -24,
+    0.18,
+    0.0031308,
+  ];
+  return Float32Array.from({ length: n }, (_, i) => {
+    if (i % 9 === 0) return special[Math.floor(next() * special.length)]!;
+    const size = 10 ** (next() * 12 - 8);
+    return next() < 0.25 ? -size : size;
+  });
+}
+
+export const kernelCases: KernelCase[] = [
+  { name: 'halfToFloat', run: (k, _, [a, b], n) => k.halfToFloat(a!, b!, n) },
+  { name: 'floatToHalf', run: (k, _, [a, b], n) => k.floatToHalf(a!, b!, n - 3) },
+  { name: 'exp2Plane', run: (k, _, [a], n) => k.exp2Plane(a!, n) },
+  { name: 'log2Plane', run: (k, _, [a], n) => k.log2Plane(a!, n) },
+  { name: 'powPlane', run: (k, _, [a], n) => k.powPlane(a!, n, 2.4) },
+  {
+    name: 'matrix3',
+    run: (k, heap, [a, b, c], n) =>
+      k.matrix3(a!, b!, c!, n, heap.placeFloats([0.6, 0.3, 0.1, -0.2, 1.1, 0.1, 0.01, 0.02, 0.97])),
+  },
+  { name: 'scale3', run: (k, _, [a, b, c], n) => k.scale3(a!, b!, c!, n, 0.1, 2, -3) },
+  { name: 'addScaled', run: (k, _, [a, b], n) => k.addScaled(a!, b!, n, -0.7) },
+  { name: 'multiplyMixed', run: (k, _, [a, b], n) => k.multiplyMixed(a!, b!, n, 0.3) },
+  { name: 'coverPremultiplied', run: (k, _, [a, b, c], n) => k.coverPremultiplied(a!, b!, c!, n, 0.9) },
+  { name: 'fillPlane', run: (k, _, [a], n) => k.fillPlane(a!, n, 0.1) },
+  { name: 'multiplyPlanes', run: (k, _, [a, b], n) => k.multiplyPlanes(a!, b!, n) },
+  { name: 'encodeCurve', run: (k, _, [a], n) => k.encodeCurve(a!, n, 0.0031308, 12.92, 1.055, 1 / 2.4, 0.055) },
+  { name: 'decodeCurve', run: (k, _, [a], n) => k.decodeCurve(a!, n, 0.04045, 12.92, 1.055, 2.4, 0.055) },
+  { name: 'offsetPlane', run: (k, _, [a], n) => k.offsetPlane(a!, n, -0.02) },
+  { name: 'clampPlane', run: (k, _, [a], n) => k.clampPlane(a!, n, 0, 1) },
+  { name: 'acesGlowAndRed', run: (k, _, [a, b, c], n) => k.acesGlowAndRed(a!, b!, c!, n) },
+  {
+    name: 'toneSpline',
+    run: (k, heap, [a], n) => {
+      const [first, second] = acesToneSplines().map((s) => heap.placeFloats(s));
+      k.toneSpline(a!, n, first!, second!);
+    },
+  },
+  { name: 'surroundGamma', run: (k, _, [a, b, c], n) => k.surroundGamma(a!, b!, c!, n, 0.27, 0.67, 0.06, 0.9811) },
+  { name: 'luminanceSum', run: (k, _, [a, b, c], n) => k.luminanceSum(a!, b!, c!, n, 0.27, 0.67, 0.06) },
+  { name: 'packCodes', run: (k, _, [a, b, c, d], n) => k.packCodes(a!, b!, c!, d!, n) },
+];
