@@ -18,6 +18,7 @@ export interface Kernels {
   coverPremultiplied(total: number, entry: number, alpha: number, n: number, mix: number): void;
   fillPlane(plane: number, n: number, value: number): void;
   multiplyPlanes(a: number, b: number, n: number): void;
+  dividePlanes(a: number, b: number, n: number): void;
   encodeCurve(
     plane: number,
     n: number,

@@ -56,6 +56,7 @@ export const kernelCases: KernelCase[] = [
   { name: 'coverPremultiplied', run: (k, _, [a, b, c], n) => k.coverPremultiplied(a!, b!, c!, n, 0.9) },
   { name: 'fillPlane', run: (k, _, [a], n) => k.fillPlane(a!, n, 0.1) },
   { name: 'multiplyPlanes', run: (k, _, [a, b], n) => k.multiplyPlanes(a!, b!, n) },
+  { name: 'dividePlanes', run: (k, _, [a, b], n) => k.dividePlanes(a!, b!, n) },
   { name: 'encodeCurve', run: (k, _, [a], n) => k.encodeCurve(a!, n, 0.0031308, 12.92, 1.055, 1 / 2.4, 0.055) },
   { name: 'decodeCurve', run: (k, _, [a], n) => k.decodeCurve(a!, n, 0.04045, 12.92, 1.055, 2.4, 0.055) },
   { name: 'offsetPlane', run: (k, _, [a], n) => k.offsetPlane(a!, n, -0.02) },

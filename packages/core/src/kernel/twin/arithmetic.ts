@@ -37,6 +37,10 @@ export function twinArithmetic(heap: () => ArrayBuffer) {
     fillPlane(pointer: number, n: number, value: number): void {
       view(pointer, n).fill(value);
     },
+    dividePlanes(a: number, b: number, n: number): void {
+      const [x, y] = [view(a, n), view(b, n)];
+      for (let i = 0; i < n; i++) if (y[i] !== 0) x[i] = x[i]! / y[i]!;
+    },
     multiplyPlanes(a: number, b: number, n: number): void {
       const [x, y] = [view(a, n), view(b, n)];
       for (let i = 0; i < n; i++) x[i] = x[i]! * y[i]!;

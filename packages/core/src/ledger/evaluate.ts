@@ -1,0 +1,202 @@
+import { prepareSteps, type ColourStep, type PreparedProcessor } from '../colour/processor.ts';
+import type { Plane } from '../exr/read.ts';
+import type { Heap } from '../kernel/heap.ts';
+import type { Operation } from './document.ts';
+import type { Plan, PlanStep } from './plan.ts';
+import { balanceRow, emptyStatistics, type RowStatistics } from './statistics.ts';
+
+/** The planes of one plan input over the evaluated rows. Halves as Uint16Array bit patterns. */
+export interface InputPlanes {
+  readonly colour: readonly [Plane, Plane, Plane];
+  readonly alpha?: Plane;
+}
+
+/** Four planes in the heap: red, green, blue, alpha. */
+export type Quad = readonly [number, number, number, number];
+
+export interface Evaluation {
+  readonly width: number;
+  readonly rows: number;
+  /** In the plan's order of inputs. */
+  readonly inputs: readonly InputPlanes[];
+  /** Rows per band. Results do not depend on it, to the bit. */
+  readonly bandRows?: number;
+  /** Shares and balance cost about as much as the sum itself; leave them out where nobody looks. */
+  readonly statistics?: boolean;
+  /** Called with each finished band, its planes still in the heap: pixels premultiplied, scene-linear, working space. */
+  onBand(firstRow: number, rows: number, total: Quad, heap: Heap): void;
+}
+
+/**
+ * Evaluates a plan over some whole rows, band by band; memory is bounded by the band, not by the number of passes.
+ * All arithmetic is float32 in the kernels' order, so that any split gives the same bits.
+ */
+export function evaluate(plan: Plan, heap: Heap, job: Evaluation): RowStatistics | undefined {
+  const mark = heap.mark();
+  const bandRows = Math.max(1, Math.min(job.rows, job.bandRows ?? Math.ceil(65536 / job.width)));
+  const band = new BandRunner(plan, heap, job, bandRows * job.width);
+  const statistics = job.statistics ? emptyStatistics(plan.entryIds.length, job.rows) : undefined;
+  for (let row = 0; row < job.rows; row += bandRows) {
+    const rows = Math.min(bandRows, job.rows - row);
+    const total = band.run(row, rows, statistics);
+    job.onBand(row, rows, total, heap);
+  }
+  heap.release(mark);
+  return statistics;
+}
+
+/** The buffers and prepared processors of one evaluation. */
+class BandRunner {
+  private readonly plan: Plan;
+  private readonly heap: Heap;
+  private readonly job: Evaluation;
+  private readonly totals: Quad[];
+  private readonly entry: Quad;
+  private readonly before: Quad;
+  private readonly half: number;
+  private readonly colour: PreparedProcessor[];
+  private readonly hasColour: boolean[];
+  private readonly balance: PreparedProcessor | undefined;
+
+  constructor(plan: Plan, heap: Heap, job: Evaluation, samples: number) {
+    this.plan = plan;
+    this.heap = heap;
+    this.job = job;
+    const quad = (): Quad => [0, 1, 2, 3].map(() => heap.allocatePlane(samples)) as unknown as Quad;
+    let depth = 1;
+    let deepest = 1;
+    for (const s of plan.steps) {
+      depth += s.kind === 'open' ? 1 : s.kind === 'close' ? -1 : 0;
+      deepest = Math.max(deepest, depth);
+    }
+    this.totals = Array.from({ length: deepest }, quad);
+    this.entry = quad();
+    this.before = quad();
+    this.half = heap.allocate(samples * 2);
+    const stepsOf = (s: PlanStep): readonly ColourStep[] => (s.kind === 'input' || s.kind === 'close' ? s.colour : []);
+    this.colour = plan.steps.map((s) => prepareSteps(stepsOf(s), heap));
+    this.hasColour = plan.steps.map((s) => stepsOf(s).some((c) => c.kind !== 'matrix'));
+    this.balance = plan.balance && prepareSteps(plan.balance.colour, heap);
+  }
+
+  run(row: number, rows: number, statistics: RowStatistics | undefined): Quad {
+    const n = rows * this.job.width;
+    let level = 0;
+    this.clear(this.totals[0]!, n);
+    this.plan.steps.forEach((step, index) => {
+      if (step.kind === 'open') {
+        this.clear(this.totals[++level]!, n);
+        return;
+      }
+      let source: Quad;
+      let alpha = true;
+      if (step.kind === 'close') {
+        source = this.totals[level]!;
+        level--;
+        this.colour[index]!(source[0], source[1], source[2], n);
+      } else if (step.kind === 'fill') {
+        source = this.entry;
+        step.value.forEach((v, c) => this.heap.kernels.fillPlane(source[c]!, n, v));
+      } else {
+        source = this.entry;
+        alpha = this.loadInput(step.input, row, n);
+        this.convert(index, source, n, alpha);
+      }
+      this.apply(step.operation, step.mix, this.totals[level]!, source, alpha, n, step.entry, row, rows, statistics);
+    });
+    if (statistics) this.finishStatistics(row, rows, statistics);
+    return this.totals[0]!;
+  }
+
+  private clear(quad: Quad, n: number): void {
+    for (const p of quad) this.heap.kernels.fillPlane(p, n, 0);
+  }
+
+  /** Non-linear changes work on straight colour: divided by alpha before, multiplied after. */
+  private convert(index: number, q: Quad, n: number, alpha: boolean): void {
+    const k = this.heap.kernels;
+    const straight = alpha && this.hasColour[index]!;
+    if (straight) for (const p of q.slice(0, 3)) k.dividePlanes(p, q[3], n);
+    this.colour[index]!(q[0], q[1], q[2], n);
+    if (straight) for (const p of q.slice(0, 3)) k.multiplyPlanes(p, q[3], n);
+  }
+
+  /** Brings an input's band into the entry planes; returns whether it has alpha. */
+  private loadInput(index: number, row: number, n: number): boolean {
+    const input = this.job.inputs[index]!;
+    const from = row * this.job.width;
+    input.colour.forEach((plane, c) => this.loadPlane(plane, from, this.entry[c]!, n));
+    if (input.alpha) this.loadPlane(input.alpha, from, this.entry[3], n);
+    else this.heap.kernels.fillPlane(this.entry[3], n, 0);
+    return input.alpha !== undefined;
+  }
+
+  private loadPlane(plane: Plane, from: number, pointer: number, n: number): void {
+    const part = plane.subarray(from, from + n);
+    if (part instanceof Uint16Array) {
+      this.heap.halves(this.half, n).set(part);
+      this.heap.kernels.halfToFloat(this.half, pointer, n);
+    } else this.heap.floats(pointer, n).set(part);
+  }
+
+  private apply(
+    operation: Operation,
+    mix: number,
+    total: Quad,
+    source: Quad,
+    alpha: boolean,
+    n: number,
+    entry: number,
+    row: number,
+    rows: number,
+    statistics: RowStatistics | undefined,
+  ): void {
+    const k = this.heap.kernels;
+    if (statistics)
+      for (let c = 0; c < 3; c++) this.heap.floats(this.before[c]!, n).set(this.heap.floats(total[c]!, n));
+    if (operation === 'over') {
+      // An entry without alpha covers everything: it is taken as opaque.
+      if (!alpha) k.fillPlane(source[3], n, 1);
+      for (let c = 0; c < 3; c++) k.coverPremultiplied(total[c]!, source[c]!, source[3], n, mix);
+      k.coverPremultiplied(total[3], source[3], source[3], n, mix);
+    } else if (operation === 'multiply') {
+      for (let c = 0; c < 3; c++) k.multiplyMixed(total[c]!, source[c]!, n, mix);
+    } else {
+      const sign = operation === 'plus' ? mix : -mix;
+      for (let c = 0; c < 3; c++) k.addScaled(total[c]!, source[c]!, n, sign);
+      if (operation === 'plus') k.addScaled(total[3], source[3], n, mix);
+    }
+    if (!statistics) return;
+    // The entry's contribution: total after minus total before.
+    const [wr, wg, wb] = this.plan.luminance;
+    for (let y = 0; y < rows; y++) {
+      const at = y * this.job.width * 4;
+      const sum = (q: Quad) => k.luminanceSum(q[0] + at, q[1] + at, q[2] + at, this.job.width, wr, wg, wb);
+      statistics.entries[entry]![row + y] = sum(total) - sum(this.before);
+    }
+  }
+
+  private finishStatistics(row: number, rows: number, statistics: RowStatistics): void {
+    const total = this.totals[0]!;
+    const { width } = this.job;
+    const [wr, wg, wb] = this.plan.luminance;
+    for (let y = 0; y < rows; y++) {
+      const at = y * width * 4;
+      statistics.total[row + y] = this.heap.kernels.luminanceSum(
+        total[0] + at,
+        total[1] + at,
+        total[2] + at,
+        width,
+        wr,
+        wg,
+        wb,
+      );
+    }
+    if (!this.plan.balance || !this.balance) return;
+    const n = rows * width;
+    this.loadInput(this.plan.balance.input, row, n);
+    this.balance(this.entry[0], this.entry[1], this.entry[2], n);
+    const views = (q: Quad) => [0, 1, 2].map((c) => this.heap.floats(q[c]!, n));
+    balanceRow(views(total), views(this.entry), width, row, rows, this.plan, statistics);
+  }
+}

@@ -1,0 +1,170 @@
+import { diagonal3 } from '../colour/matrix.ts';
+import { luminanceWeights } from '../colour/primaries.ts';
+import { conversion, mergeSteps, type ColourStep } from '../colour/processor.ts';
+import { requireSpace } from '../colour/spaces.ts';
+import { dataRoles, pictureChannels, type Pass } from '../sequence/passes.ts';
+import type { Adjustment, Entry, LedgerDocument, Operation, PassEntry } from './document.ts';
+
+/** What the compiler must know of a source. */
+export interface PlanSource {
+  readonly id: string;
+  readonly name: string;
+  /** The declared space of its colour passes. */
+  readonly space: string;
+  readonly passes: readonly Pass[];
+}
+
+/** Planes that a plan needs: three colour channels and, when `alpha` is given, a fourth. */
+export interface PlanInput {
+  readonly sourceId: string;
+  readonly part: number;
+  readonly colour: readonly [string, string, string];
+  readonly alpha?: { readonly part: number; readonly channel: string };
+}
+
+export type PlanStep =
+  | { readonly kind: 'open' }
+  | {
+      readonly kind: 'input';
+      readonly entry: number;
+      readonly input: number;
+      readonly colour: readonly ColourStep[];
+      readonly operation: Operation;
+      readonly mix: number;
+    }
+  | {
+      readonly kind: 'fill';
+      readonly entry: number;
+      /** Premultiplied by alpha. */
+      readonly value: readonly [number, number, number, number];
+      readonly operation: Operation;
+      readonly mix: number;
+    }
+  | {
+      readonly kind: 'close';
+      readonly entry: number;
+      readonly colour: readonly ColourStep[];
+      readonly operation: Operation;
+      readonly mix: number;
+    };
+
+/** A ledger compiled to a flat list. JSON, so that it travels to workers as it is. */
+export interface Plan {
+  readonly inputs: readonly PlanInput[];
+  readonly steps: readonly PlanStep[];
+  /** Ids of the entries that act, in order; `entry` in steps is an index here. */
+  readonly entryIds: readonly string[];
+  /** Weights of the working space's luminance, for shares. */
+  readonly luminance: readonly [number, number, number];
+  /** Index of the input that the total is balanced against, and the steps that bring it to the working space. */
+  readonly balance?: { readonly input: number; readonly colour: readonly ColourStep[] };
+}
+
+/** A ledger that cannot be evaluated: the message names the entry and what it lacks. */
+export class PlanError extends Error {
+  constructor(message: string) {
+    super(message);
+    this.name = 'PlanError';
+  }
+}
+
+/**
+ * Compiles a ledger: conversions and adjustments fold into one matrix, disabled and zero-mix entries vanish, equal
+ * inputs are shared. Throws a PlanError for an entry whose source or pass is gone, or that sums data as if it were light.
+ */
+export function compilePlan(document: LedgerDocument, sources: readonly PlanSource[], workingSpace: string): Plan {
+  const working = requireSpace(workingSpace);
+  const inputs: PlanInput[] = [];
+  const keys: string[] = [];
+  const steps: PlanStep[] = [];
+  const entryIds: string[] = [];
+
+  const addInput = (input: PlanInput): number => {
+    const key = JSON.stringify(input);
+    const known = keys.indexOf(key);
+    if (known >= 0) return known;
+    keys.push(key);
+    return inputs.push(input) - 1;
+  };
+
+  const visit = (entry: Entry): void => {
+    if (!entry.enabled || entry.mix === 0) return;
+    const { operation, mix } = entry;
+    const number = entryIds.push(entry.id) - 1;
+    const change = adjustmentSteps(entry.adjustments);
+    if (entry.kind === 'subtotal') {
+      steps.push({ kind: 'open' });
+      entry.entries.forEach(visit);
+      steps.push({ kind: 'close', entry: number, colour: change, operation, mix });
+    } else if (entry.kind === 'fill') {
+      const gain = gainOf(entry.adjustments);
+      const a = entry.alpha;
+      const value = entry.colour.map((x, i) => x * gain[i]! * a) as [number, number, number];
+      steps.push({ kind: 'fill', entry: number, value: [...value, a], operation, mix });
+    } else {
+      const { source, pass } = findPass(entry, sources);
+      const from = requireSpace(dataRoles.has(pass.role) ? 'Raw' : source.space);
+      const input = addInput(inputOf(entry, source, pass));
+      steps.push({
+        kind: 'input',
+        entry: number,
+        input,
+        colour: mergeSteps([...conversion(from, working), ...change]),
+        operation,
+        mix,
+      });
+    }
+  };
+  document.entries.forEach(visit);
+  return { inputs, steps, entryIds, luminance: luminanceWeights(working.primaries), balance: balanceInput() };
+
+  function balanceInput(): Plan['balance'] {
+    const against = document.balanceAgainst;
+    const source = sources.find((s) => s.id === against?.sourceId);
+    const pass = source?.passes.find((p) => p.name === against?.pass);
+    if (!source || !pass) return undefined;
+    const input = addInput({ sourceId: source.id, part: pass.part, colour: pictureChannels(pass).colour });
+    return { input, colour: conversion(requireSpace(source.space), working) };
+  }
+}
+
+function findPass(entry: PassEntry, sources: readonly PlanSource[]): { source: PlanSource; pass: Pass } {
+  const source = sources.find((s) => s.id === entry.sourceId);
+  if (!source)
+    throw new PlanError(
+      `Entry "${entry.name}": its source is no longer in the shot; remove the entry or bring the source in again.`,
+    );
+  const pass = source.passes.find((p) => p.name === entry.pass);
+  if (!pass) throw new PlanError(`Entry "${entry.name}": ${source.name} has no pass "${entry.pass}".`);
+  return { source, pass };
+}
+
+function inputOf(entry: PassEntry, source: PlanSource, pass: Pass): PlanInput {
+  const { colour, alpha } = pictureChannels(pass);
+  const other = entry.alphaFrom ? source.passes.find((p) => p.name === entry.alphaFrom) : undefined;
+  const otherAlpha =
+    other && (pictureChannels(other).alpha ?? (other.role === 'alpha' ? other.channels[0]!.name : undefined));
+  if (other && otherAlpha)
+    return { sourceId: source.id, part: pass.part, colour, alpha: { part: other.part, channel: otherAlpha } };
+  return {
+    sourceId: source.id,
+    part: pass.part,
+    colour,
+    ...(alpha ? { alpha: { part: pass.part, channel: alpha } } : {}),
+  };
+}
+
+function gainOf(adjustments: readonly Adjustment[]): [number, number, number] {
+  const gain: [number, number, number] = [1, 1, 1];
+  for (const a of adjustments) {
+    if (!a.enabled) continue;
+    const by = a.kind === 'exposure' ? Array<number>(3).fill(2 ** a.stops) : [a.red, a.green, a.blue];
+    by.forEach((x, i) => (gain[i]! *= x));
+  }
+  return gain;
+}
+
+function adjustmentSteps(adjustments: readonly Adjustment[]): ColourStep[] {
+  const [r, g, b] = gainOf(adjustments);
+  return r === 1 && g === 1 && b === 1 ? [] : [{ kind: 'matrix', matrix: diagonal3(r, g, b) }];
+}

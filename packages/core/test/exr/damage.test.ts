@@ -1,0 +1,83 @@
+import { describe, expect, test } from '@jest/globals';
+import { openExr } from '../../src/exr/header.ts';
+import { readChannels } from '../../src/exr/read.ts';
+import { writeExr } from '../../src/exr/write.ts';
+import { memorySink, memorySource, nodeCodec } from './surroundings.ts';
+
+async function sound(): Promise<Uint8Array> {
+  const window = { xMin: 0, yMin: 0, xMax: 63, yMax: 63 };
+  const sink = memorySink();
+  const plane = Uint16Array.from({ length: 64 * 64 }, (_, i) => (i * 7919) & 0x3fff);
+  const channels = ['R', 'G', 'B'].map((name) => ({ name, type: 'half' as const }));
+  const part = { compression: 'zip' as const, dataWindow: window, displayWindow: window, channels };
+  await writeExr(
+    sink,
+    [part],
+    (_, top, bottom) => channels.map(() => plane.subarray(top * 64, (bottom + 1) * 64)),
+    nodeCodec,
+  );
+  return sink.bytes();
+}
+
+describe('damaged files give one clear sentence or their readable part', () => {
+  test('a file cut short names the missing lines and gives the others', async () => {
+    const bytes = await sound();
+    const file = await openExr(memorySource(bytes.slice(0, Math.floor(bytes.length * 0.9)), 'cut.exr'));
+    const { missing, planes } = await readChannels(file, 0, ['R'], nodeCodec);
+    expect(missing).toEqual([[48, 63]]);
+    expect(planes[0]![64]).toBe((64 * 7919) & 0x3fff);
+  });
+
+  test.each([
+    ['text', new TextEncoder().encode('this is a letter, not a picture'), /letter\.exr: this is not an EXR file/],
+    ['nothing', new Uint8Array(0), /letter\.exr: this is not an EXR file/],
+    ['a magic number alone', Uint8Array.of(0x76, 0x2f, 0x31, 1, 2, 0, 0, 0), /ends inside its header/],
+  ])('%s', async (_, bytes, message) => {
+    await expect(openExr(memorySource(bytes, 'letter.exr'))).rejects.toThrow(message);
+  });
+
+  test('an absurd window and an absurd attribute size are refused before anything is allocated', async () => {
+    const bytes = await sound();
+    const at = Buffer.from(bytes).indexOf('dataWindow\0box2i\0') + 'dataWindow\0box2i\0'.length;
+    const huge = bytes.slice();
+    new DataView(huge.buffer).setInt32(at + 12, 0x7fffffff, true);
+    await expect(openExr(memorySource(huge))).rejects.toThrow(/claims a window of 2147483648 x/);
+    const long = bytes.slice();
+    new DataView(long.buffer).setInt32(at, 0x7ffffff0, true);
+    await expect(openExr(memorySource(long))).rejects.toThrow(/"dataWindow" claims 2147483632 bytes/);
+  });
+
+  test('what cannot be read yet is refused by name', async () => {
+    const bytes = await sound();
+    const at = Buffer.from(bytes).indexOf('compression\0compression\0') + 'compression\0compression\0'.length + 4;
+    bytes[at] = 8;
+    const file = await openExr(memorySource(bytes, 'packed.exr'));
+    await expect(readChannels(file, 0, ['R'], nodeCodec)).rejects.toThrow(
+      'packed.exr: pixels packed with DWAA cannot be read yet.',
+    );
+    await expect(readChannels(file, 0, ['nope'], nodeCodec)).rejects.toThrow(/no channel named "nope"/);
+  });
+
+  test('2,000 mutants end in a picture or an error, never in anything else', async () => {
+    const bytes = await sound();
+    let state = 77;
+    const next = () => (state = (Math.imul(state, 1103515245) + 12345) & 0x7fffffff);
+    for (let i = 0; i < 2000; i++) {
+      const mutant = bytes.slice(0, next() % 5 === 0 ? next() % bytes.length : bytes.length);
+      for (let k = 0; k < 1 + (next() % 4); k++)
+        if (mutant.length) mutant[next() % Math.min(mutant.length, 700)] = next() & 255;
+      try {
+        const file = await openExr(memorySource(mutant));
+        const first = file.parts[0]!;
+        if (
+          (first.dataWindow.xMax - first.dataWindow.xMin) * (first.dataWindow.yMax - first.dataWindow.yMin) <
+          1 << 22
+        ) {
+          await readChannels(file, 0, [first.channels[0]?.name ?? ''], nodeCodec);
+        }
+      } catch (error) {
+        expect((error as Error).name).toBe('ExrError');
+      }
+    }
+  });
+});
