@@ -1,0 +1,56 @@
+// Tern, the stand-in renderer: `tern.mjs FOLDER [--frames 24] [--width 960] [--height 540] [--workers 2]`.
+// Prints one JSON line per finished frame. Frames that are already there are kept.
+import { existsSync, mkdirSync } from 'node:fs';
+import { cpus } from 'node:os';
+import { join } from 'node:path';
+import { parseArgs } from 'node:util';
+import { Worker } from 'node:worker_threads';
+import type { FrameTask } from './tern/worker.ts';
+
+const { values, positionals } = parseArgs({
+  allowPositionals: true,
+  options: {
+    frames: { type: 'string', default: '24' },
+    first: { type: 'string', default: '1001' },
+    width: { type: 'string', default: '960' },
+    height: { type: 'string', default: '540' },
+    workers: { type: 'string', default: String(Math.max(1, cpus().length)) },
+  },
+});
+const folder = positionals[0];
+if (!folder) {
+  console.error('tern: say which folder the frames go to.');
+  process.exit(2);
+}
+mkdirSync(folder, { recursive: true });
+const first = Number(values.first);
+const count = Number(values.frames);
+const tasks = Array.from({ length: count }, (_, i): FrameTask => ({
+  folder,
+  frame: first + i,
+  first,
+  count,
+  width: Number(values.width),
+  height: Number(values.height),
+}));
+const waiting = tasks.filter((t) => !existsSync(join(folder, `landing.${String(t.frame).padStart(4, '0')}.exr`)));
+let done = count - waiting.length;
+const say = (line: object) => process.stdout.write(`${JSON.stringify(line)}\n`);
+say({ done, count });
+
+for (let i = 0; i < Math.min(Number(values.workers), waiting.length); i++) {
+  const worker = new Worker(new URL('./tern-worker.mjs', import.meta.url));
+  const next = () => {
+    const task = waiting.shift();
+    if (task) worker.postMessage(task);
+    else void worker.terminate();
+  };
+  worker.on('message', (message: { frame: number; error?: string }) => {
+    if (message.error) {
+      console.error(`tern: frame ${message.frame}: ${message.error}`);
+      process.exitCode = 1;
+    } else say({ frame: message.frame, done: ++done, count });
+    next();
+  });
+  next();
+}

@@ -1,0 +1,85 @@
+import { join } from 'node:path';
+import {
+  ap1,
+  Heap,
+  kernels,
+  prepareSteps,
+  requireSpace,
+  viewSteps,
+  writeExr,
+  type ExrAttribute,
+  type Plane,
+} from '@june-haze/core';
+import { encodePng, writeWhole, zlibCodec } from '@june-haze/files';
+import { idManifest, type FramePlanes } from './frame.ts';
+import { deck, things, water } from './scene.ts';
+
+/** Channels that must keep their exact numbers stay float; light is half, as renderers write it. */
+const exact = /^(depth|position|crypto_object00)\./;
+
+/** Writes one frame as a multi-layer EXR, ZIP, ACEScg. */
+export async function saveFrame(
+  folder: string,
+  name: string,
+  planes: FramePlanes,
+  width: number,
+  height: number,
+  rate: number,
+): Promise<void> {
+  const heap = new Heap(kernels());
+  const n = width * height;
+  const [wide, narrow] = [heap.allocatePlane(n), heap.allocate(n * 2)];
+  const channels = [...planes.keys()].map((c) => ({
+    name: c,
+    type: exact.test(c) ? ('float' as const) : ('half' as const),
+  }));
+  const stored = channels.map(({ name: channel, type }): Plane => {
+    const plane = planes.get(channel)! as Float32Array<ArrayBuffer>;
+    if (type === 'float') return plane;
+    heap.floats(wide, n).set(plane);
+    heap.kernels.floatToHalf(wide, narrow, n);
+    return heap.halves(narrow, n).slice() as Uint16Array<ArrayBuffer>;
+  });
+  const window = { xMin: 0, yMin: 0, xMax: width - 1, yMax: height - 1 };
+  const names = [...things.map((t) => t.name), deck.name, water.name];
+  const attributes: Record<string, ExrAttribute> = {
+    chromaticities: { type: 'chromaticities', value: ap1 },
+    colorInteropID: { type: 'string', value: 'lin_ap1_scene' },
+    framesPerSecond: { type: 'rational', value: [rate, 1] },
+    software: { type: 'string', value: 'Tern, the stand-in renderer' },
+    // Cryptomatte specification 1.2, "Metadata"; the key is the first seven digits of the layer name's hash.
+    'cryptomatte/d593dd7/name': { type: 'string', value: 'crypto_object' },
+    'cryptomatte/d593dd7/hash': { type: 'string', value: 'MurmurHash3_32' },
+    'cryptomatte/d593dd7/conversion': { type: 'string', value: 'uint32_to_float32' },
+    'cryptomatte/d593dd7/manifest': { type: 'string', value: idManifest(names) },
+  };
+  const part = { compression: 'zip' as const, dataWindow: window, displayWindow: window, channels, attributes };
+  await writeWhole(join(folder, name), (sink) =>
+    writeExr(
+      sink,
+      [part],
+      (_, top, bottom) => stored.map((p) => p.subarray(top * width, (bottom + 1) * width) as Plane),
+      zlibCodec,
+    ),
+  );
+}
+
+/** The approved picture: the beauty through the renderer's view, as its "save picture" would bake it. */
+export async function saveApproved(path: string, planes: FramePlanes, width: number, height: number): Promise<void> {
+  const heap = new Heap(kernels());
+  const n = width * height;
+  const process = prepareSteps(
+    viewSteps(requireSpace('ACEScg'), { display: 'sRGB', view: 'ACES SDR', exposure: 0 }),
+    heap,
+  );
+  const [r, g, b] = ['R', 'G', 'B'].map((c) => {
+    const at = heap.allocatePlane(n);
+    heap.floats(at, n).set(planes.get(c)!);
+    return at;
+  }) as [number, number, number];
+  const codes = heap.allocate(n * 4);
+  process(r, g, b, n);
+  heap.kernels.packCodes(r, g, b, codes, n);
+  const png = await encodePng(heap.bytes(codes, n * 4).slice(), width, height, 'srgb');
+  await writeWhole(path, (sink) => sink.write(0, png));
+}
