@@ -1,4 +1,4 @@
-import { crc32, deflateSync } from 'node:zlib';
+import { crc32 } from 'node:zlib';
 import sharp from 'sharp';
 
 /** What an encoded picture's numbers mean: the two displays there are. */

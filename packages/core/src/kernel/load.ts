@@ -9,7 +9,7 @@ import { twinReduce } from './twin/reduce.ts';
 
 const pageBytes = 65536;
 
-function decodeBase64(text: string): Uint8Array {
+function decodeBase64(text: string): Uint8Array<ArrayBuffer> {
   const alphabet = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/';
   const values = new Uint8Array(128);
   for (let i = 0; i < 64; i++) values[alphabet.charCodeAt(i)] = i;

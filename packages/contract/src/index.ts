@@ -1,0 +1,6 @@
+export * from './ledger.ts';
+export * from './shot.ts';
+export * from './output.ts';
+export * from './media.ts';
+export * from './events.ts';
+export * from './problem.ts';

@@ -1,0 +1,68 @@
+import { z } from 'zod';
+
+export const outputSettingsSchema = z.object({
+  name: z
+    .string()
+    .trim()
+    .min(1, 'An output needs a name.')
+    .max(60)
+    .regex(/^[\w -]+$/, 'Use letters, digits, spaces, - and _ in an output’s name.'),
+  kind: z.enum(['exr', 'png', 'jpeg']),
+  /** EXR only: the type of its samples and how it is packed. */
+  sampleType: z.enum(['half', 'float']),
+  compression: z.enum(['none', 'zips', 'zip']),
+  firstFrame: z.number().int().min(0).max(9_999_999),
+  lastFrame: z.number().int().min(0).max(9_999_999),
+});
+export type OutputSettings = z.infer<typeof outputSettingsSchema>;
+
+export const outputSchema = outputSettingsSchema.extend({
+  id: z.string(),
+  /** Names with hash marks for the frame, below the output folder. */
+  pattern: z.string(),
+});
+export type Output = z.infer<typeof outputSchema>;
+
+export const pictureDifferenceSchema = z.object({
+  maxCode: z.number(),
+  meanCode: z.number(),
+  at: z.tuple([z.number(), z.number()]),
+  deltaE: z.object({ mean: z.number(), p95: z.number(), p99: z.number(), max: z.number() }),
+});
+
+/** The written file decoded again, against what the viewer showed. */
+export const readBackSchema = z.object({
+  tagged: pictureDifferenceSchema,
+  ignoring: pictureDifferenceSchema,
+  /** What the file's own tags say, in words. */
+  tags: z.string(),
+  /** Largest difference of a sample between what was computed and what was read back, beyond its rounding. */
+  proved: z.boolean(),
+});
+export type ReadBack = z.infer<typeof readBackSchema>;
+
+export const runFrameSchema = z.object({
+  frame: z.number().int(),
+  state: z.enum(['waiting', 'done', 'failed', 'cancelled']),
+  message: z.string().nullable(),
+  milliseconds: z.number().nullable(),
+  bytes: z.number().nullable(),
+  readBack: readBackSchema.nullable(),
+});
+export type RunFrame = z.infer<typeof runFrameSchema>;
+
+export const runSchema = z.object({
+  id: z.string(),
+  outputId: z.string(),
+  state: z.enum(['running', 'done', 'failed', 'cancelled']),
+  startedAt: z.string(),
+  finishedAt: z.string().nullable(),
+  frames: z.array(runFrameSchema),
+});
+export type Run = z.infer<typeof runSchema>;
+
+/** One line of the list shown before writing. */
+export const preCheckItemSchema = z.object({ weight: z.enum(['note', 'warning', 'stop']), text: z.string() });
+export type PreCheckItem = z.infer<typeof preCheckItemSchema>;
+export const preCheckSchema = z.object({ items: z.array(preCheckItemSchema), existing: z.number().int() });
+export const startRunSchema = z.object({ overwrite: z.boolean() });

@@ -1,0 +1,73 @@
+import {
+  dataRoles,
+  pictureChannels,
+  requireSpace,
+  sideAtLevel,
+  viewSteps,
+  type ColourStep,
+  type Pass,
+  type Plane,
+} from '@june-haze/core';
+import type { Viewing } from '@june-haze/contract';
+import sharp from 'sharp';
+import { readPasses } from './readPasses.ts';
+import { show } from './writeFrame.ts';
+
+export interface ThumbnailTask {
+  readonly path: string;
+  readonly name: string;
+  readonly pass: Pass;
+  readonly space: string;
+  readonly viewing: Viewing;
+  readonly width: number;
+  readonly fullWidth: number;
+}
+
+/** A small PNG of one pass: colour through the viewing, data stretched between its own ends. */
+export async function thumbnail(task: ThumbnailTask): Promise<Buffer> {
+  const data = dataRoles.has(task.pass.role);
+  let level = 0;
+  while (sideAtLevel(task.fullWidth, level + 1) >= task.width) level++;
+  const { colour } = pictureChannels(task.pass);
+  const read = await readPasses({
+    path: task.path,
+    name: task.name,
+    part: task.pass.part,
+    channels: colour,
+    data,
+    level,
+  });
+  const space = requireSpace(task.space);
+  const steps: ColourStep[] = data ? [] : viewSteps(space, task.viewing);
+  const planes = data ? stretch(read.planes, task.pass) : read.planes;
+  const rgba = show(planes, steps);
+  return sharp(rgba, { raw: { width: read.width, height: read.rows, channels: 4 } })
+    .removeAlpha()
+    .resize({ width: task.width })
+    .png({ compressionLevel: 3 })
+    .toBuffer();
+}
+
+/** Normalises data for the eye: normals by half and offset, IDs by hash to grey, the rest between its finite ends. */
+function stretch(planes: readonly Plane[], pass: Pass): Plane[] {
+  const floats = planes.map((p) => (p instanceof Uint16Array ? widen(p) : Float32Array.from(p)));
+  if (pass.role === 'normal') return floats.map((p) => p.map((x) => 0.5 + 0.5 * x));
+  if (pass.role === 'id-matte')
+    return floats.map((p) => p.map((x) => (x === 0 ? 0 : 0.2 + (Math.abs(Math.log2(Math.abs(x) + 1e-30)) % 1) * 0.7)));
+  return floats.map((p) => {
+    let [low, high] = [Infinity, -Infinity];
+    for (const x of p) {
+      // 1e10 and the like stand for the sky.
+      if (Math.abs(x) < 1e6) [low, high] = [Math.min(low, x), Math.max(high, x)];
+    }
+    return p.map((x) => (x > high ? 1 : (x - low) / (high - low || 1)));
+  });
+}
+
+function widen(halves: Uint16Array): Float32Array<ArrayBuffer> {
+  return Float32Array.from(halves, (h) => {
+    const e = (h >> 10) & 31;
+    const m = (e ? 1024 : 0) + (h & 1023);
+    return (h & 0x8000 ? -1 : 1) * m * 2 ** ((e || 1) - 25);
+  });
+}

@@ -1,0 +1,248 @@
+import { readFile } from 'node:fs/promises';
+import {
+  comparePictures,
+  linearSpaceOf,
+  openExr,
+  prepareSteps,
+  primariesMatrix,
+  readChannels,
+  rec709,
+  requireDisplay,
+  requireSpace,
+  viewSteps,
+  writeExr,
+  type ColourSpace,
+  type ColourStep,
+  type ExrAttribute,
+  type Heap,
+  type Plan,
+  type Plane,
+  type Primaries,
+  type Quad,
+} from '@june-haze/core';
+import type { OutputSettings, ReadBack, Viewing } from '@june-haze/contract';
+import { decodePicture, encodeJpeg, encodePng, openSource, writeWhole, zlibCodec } from '@june-haze/files';
+import sharp from 'sharp';
+import { evaluateFrame, threadHeap, type FrameFiles } from './evaluateFrame.ts';
+
+export interface WriteTask {
+  readonly plan: Plan;
+  readonly files: FrameFiles;
+  readonly workingSpace: string;
+  readonly viewing: Viewing;
+  readonly rate: number;
+  readonly settings: OutputSettings;
+  readonly width: number;
+  readonly height: number;
+  readonly path: string;
+  /** Where the three small proof pictures go: `FOLDER/shown.png`, `tagged.png`, `ignoring.png`. */
+  readonly pictures: string | undefined;
+}
+
+/** Quality of written JPEGs: high enough that differences stay below what the proof calls close. */
+const jpegQuality = 95;
+
+/** Evaluates, writes and proves one frame. */
+export async function writeFrame(task: WriteTask): Promise<{ bytes: number; readBack: ReadBack }> {
+  const space = requireSpace(task.workingSpace);
+  const heap = threadHeap();
+  const mark = heap.mark();
+  const view = prepareSteps(viewSteps(space, task.viewing), heap);
+  let width = 0;
+  let shown = new Uint8Array(0);
+  let total: Float32Array[] = [];
+  const onBand = (row: number, rows: number, quad: Quad, h: Heap, w: number) => {
+    if (!total.length) {
+      width = w;
+      shown = new Uint8Array(w * task.height * 4);
+      total = quad.map(() => new Float32Array(w * task.height));
+    }
+    const n = rows * w;
+    quad.forEach((p, c) => total[c]!.set(h.floats(p, n), row * w));
+    view(quad[0], quad[1], quad[2], n);
+    const inner = h.mark();
+    const codes = h.allocate(n * 4);
+    h.kernels.packCodes(quad[0], quad[1], quad[2], codes, n);
+    shown.set(h.bytes(codes, n * 4), row * w * 4);
+    h.release(inner);
+  };
+  try {
+    const { height } = await evaluateFrame(task.plan, task.files, false, task, onBand);
+    if (task.settings.kind === 'exr') await writeLinear(task, total, width, height, space);
+    else await writeShown(task, shown, width, height);
+    const readBack = await prove(task, shown, width, height, total);
+    const { size } = await readFile(task.path).then((b) => ({ size: b.length }));
+    return { bytes: size, readBack };
+  } finally {
+    heap.release(mark);
+  }
+}
+
+async function writeLinear(
+  task: WriteTask,
+  total: Float32Array[],
+  width: number,
+  height: number,
+  space: ColourSpace,
+): Promise<void> {
+  const type = task.settings.sampleType;
+  const planes = ['R', 'G', 'B', 'A'].map((_, c): Plane =>
+    type === 'float' ? (total[c] as Float32Array<ArrayBuffer>) : toHalves(total[c]!),
+  );
+  const window = { xMin: 0, yMin: 0, xMax: width - 1, yMax: height - 1 };
+  const attributes: Record<string, ExrAttribute> = {
+    chromaticities: { type: 'chromaticities', value: space.primaries },
+    colorInteropID: { type: 'string', value: space.interopId },
+    framesPerSecond: { type: 'rational', value: [Math.round(task.rate * 1000), 1000] },
+    software: { type: 'string', value: 'June Haze' },
+  };
+  const channels = ['R', 'G', 'B', 'A'].map((name) => ({ name, type }));
+  const part = {
+    compression: task.settings.compression,
+    dataWindow: window,
+    displayWindow: window,
+    channels,
+    attributes,
+  };
+  await writeWhole(task.path, (sink) =>
+    writeExr(
+      sink,
+      [part],
+      (_, top, bottom) => planes.map((p) => p.subarray(top * width, (bottom + 1) * width) as Plane),
+      zlibCodec,
+    ),
+  );
+}
+
+function toHalves(plane: Float32Array): Uint16Array<ArrayBuffer> {
+  const heap = threadHeap();
+  const mark = heap.mark();
+  const [wide, narrow] = [heap.allocatePlane(plane.length), heap.allocate(plane.length * 2)];
+  heap.floats(wide, plane.length).set(plane);
+  heap.kernels.floatToHalf(wide, narrow, plane.length);
+  const out = heap.halves(narrow, plane.length).slice();
+  heap.release(mark);
+  return out as Uint16Array<ArrayBuffer>;
+}
+
+async function writeShown(task: WriteTask, shown: Uint8Array, width: number, height: number): Promise<void> {
+  const { encoding } = requireDisplay(task.viewing.display);
+  const bytes =
+    task.settings.kind === 'png'
+      ? await encodePng(shown, width, height, encoding)
+      : await encodeJpeg(shown, width, height, encoding, jpegQuality);
+  await writeWhole(task.path, (sink) => sink.write(0, bytes));
+}
+
+/**
+ * The read-back proof: the written file decoded again by its own tags alone and shown through the view, against what the
+ * viewer showed; and as a reader that ignores the tags shows it (linear numbers as Rec.709 light, pictures as sRGB).
+ */
+async function prove(
+  task: WriteTask,
+  shown: Uint8Array,
+  width: number,
+  height: number,
+  total: Float32Array[],
+): Promise<ReadBack> {
+  const { encoding } = requireDisplay(task.viewing.display);
+  const { tagged, ignoring, tags, exact } =
+    task.settings.kind === 'exr' ? await readLinearBack(task, total) : await readShownBack(task);
+  const difference = comparePictures(shown, tagged, width, encoding);
+  const strayed = comparePictures(shown, ignoring, width, encoding);
+  if (task.pictures) {
+    const save = async (name: string, rgba: Uint8Array) => {
+      const small = await sharp(rgba, { raw: { width, height, channels: 4 } })
+        .removeAlpha()
+        .resize({ width: Math.min(width, 640) })
+        .png()
+        .toBuffer();
+      await writeWhole(`${task.pictures}/${name}.png`, (sink) => sink.write(0, small));
+    };
+    await Promise.all([save('shown', shown), save('tagged', tagged), save('ignoring', ignoring)]);
+  }
+  // One code value is what rounding to half or to 8 bits may do; a JPEG is lossy by intent and is held to CIEDE2000 below 1 at p99.
+  const close = task.settings.kind === 'jpeg' ? difference.deltaE.p99 < 3 : difference.maxCode <= 1;
+  return {
+    tagged: difference as ReadBack['tagged'],
+    ignoring: strayed as ReadBack['ignoring'],
+    tags,
+    proved: close && exact,
+  };
+}
+
+async function readLinearBack(task: WriteTask, total: Float32Array[]) {
+  const source = await openSource(task.path);
+  try {
+    const file = await openExr(source);
+    const part = file.parts[0]!;
+    const primaries = part.attributes.get('chromaticities')?.value as Primaries | undefined;
+    const identity = part.attributes.get('colorInteropID')?.value;
+    const { planes } = await readChannels(file, 0, ['R', 'G', 'B'], zlibCodec);
+    const exact = planes.every((p, c) => {
+      const want = p instanceof Uint16Array ? toHalves(total[c]!) : total[c]!;
+      return p.every((x, i) => Object.is(x, want[i]));
+    });
+    const working = requireSpace(task.workingSpace);
+    const found = primaries ? linearSpaceOf(primaries) : undefined;
+    const asTagged: ColourStep[] = [
+      { kind: 'matrix', matrix: primariesMatrix(primaries ?? rec709, working.primaries) },
+    ];
+    const plain = { display: task.viewing.display, view: 'Untoned', exposure: 0 };
+    return {
+      tagged: show(planes, [...(found?.name === working.name ? [] : asTagged), ...viewSteps(working, task.viewing)]),
+      ignoring: show(planes, viewSteps(requireSpace('Linear Rec.709'), plain)),
+      tags: `chromaticities say ${found?.name ?? 'nothing known'}, colour identity says ${String(identity ?? 'nothing')}`,
+      exact,
+    };
+  } finally {
+    await source.close();
+  }
+}
+
+async function readShownBack(task: WriteTask) {
+  const picture = await decodePicture(await readFile(task.path));
+  const { encoding } = requireDisplay(task.viewing.display);
+  const asEncoding = (from: 'srgb' | 'bt1886') =>
+    from === encoding ? picture.rgba : recode(picture.rgba, from, encoding);
+  const name = { srgb: 'sRGB', bt1886: 'Rec.709, gamma 2.4' } as const;
+  return {
+    tagged: asEncoding(picture.encoding ?? 'srgb'),
+    ignoring: asEncoding('srgb'),
+    tags: `${picture.taggedBy} says ${picture.encoding ? name[picture.encoding] : 'nothing'}`,
+    exact: picture.encoding === encoding,
+  };
+}
+
+/** Codes of one display's encoding as the codes of another that show the same light. */
+function recode(rgba: Uint8Array, from: 'srgb' | 'bt1886', to: 'srgb' | 'bt1886'): Uint8Array {
+  const decode = (v: number) =>
+    from === 'bt1886' ? v ** 2.4 : v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4;
+  const encode = (l: number) =>
+    to === 'bt1886' ? l ** (1 / 2.4) : l <= 0.0031308 ? 12.92 * l : 1.055 * l ** (1 / 2.4) - 0.055;
+  const table = Uint8Array.from({ length: 256 }, (_, i) => Math.round(255 * encode(decode(i / 255))));
+  return rgba.map((v, i) => (i % 4 === 3 ? v : table[v]!));
+}
+
+/** Three planes through colour steps to RGBA8. */
+export function show(planes: readonly Plane[], steps: readonly ColourStep[]): Uint8Array {
+  const heap = threadHeap();
+  const mark = heap.mark();
+  const n = planes[0]!.length;
+  const process = prepareSteps(steps, heap);
+  const [r, g, b] = planes.map((plane) => {
+    const at = heap.allocatePlane(n);
+    if (plane instanceof Uint16Array) {
+      const narrow = heap.allocate(n * 2);
+      heap.halves(narrow, n).set(plane);
+      heap.kernels.halfToFloat(narrow, at, n);
+    } else heap.floats(at, n).set(plane);
+    return at;
+  }) as [number, number, number];
+  const codes = heap.allocate(n * 4);
+  process(r, g, b, n);
+  heap.kernels.packCodes(r, g, b, codes, n);
+  const out = heap.bytes(codes, n * 4).slice();
+  heap.release(mark);
+  return out;
+}

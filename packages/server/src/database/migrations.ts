@@ -1,0 +1,61 @@
+import { sql, type Kysely, type Migration } from 'kysely';
+
+/** In order; a migration that has shipped is never edited, a new one follows it. */
+export const migrations: Record<string, Migration> = {
+  '0001-first-light': {
+    async up(db: Kysely<unknown>) {
+      await sql`
+        create table shots (
+          id uuid primary key default gen_random_uuid(),
+          name text not null,
+          working_space text not null,
+          viewing jsonb not null,
+          rate double precision not null,
+          ledger_head integer not null,
+          balance jsonb,
+          demo boolean not null default false,
+          updated_at timestamptz not null default now());
+        create table sources (
+          id uuid primary key default gen_random_uuid(),
+          shot_id uuid not null references shots on delete cascade,
+          folder text not null,
+          pattern text not null,
+          facts jsonb not null,
+          declared_space text,
+          confirmed boolean not null default false,
+          position serial);
+        create index on sources (shot_id);
+        create table ledger_revisions (
+          shot_id uuid not null references shots on delete cascade,
+          number integer not null,
+          parent integer,
+          document jsonb not null,
+          summary text not null,
+          created_at timestamptz not null default now(),
+          primary key (shot_id, number));
+        create table outputs (
+          id uuid primary key default gen_random_uuid(),
+          shot_id uuid not null references shots on delete cascade,
+          settings jsonb not null,
+          position serial);
+        create index on outputs (shot_id);
+        create table runs (
+          id uuid primary key default gen_random_uuid(),
+          output_id uuid not null references outputs on delete cascade,
+          state text not null,
+          recipe jsonb not null,
+          started_at timestamptz not null default now(),
+          finished_at timestamptz);
+        create index on runs (output_id);
+        create table run_frames (
+          run_id uuid not null references runs on delete cascade,
+          frame integer not null,
+          state text not null,
+          message text,
+          milliseconds double precision,
+          bytes double precision,
+          read_back jsonb,
+          primary key (run_id, frame))`.execute(db);
+    },
+  },
+};

@@ -1,0 +1,91 @@
+import type { Evidence, LedgerDocument, Pass } from '@june-haze/core';
+import type { OutputSettings, ReadBack, Viewing, BalanceProof } from '@june-haze/contract';
+import type { ColumnType, Generated, JSONColumnType } from 'kysely';
+
+type Created = ColumnType<Date, never, never>;
+
+export interface Database {
+  shots: {
+    id: Generated<string>;
+    name: string;
+    working_space: string;
+    viewing: JSONColumnType<Viewing>;
+    rate: number;
+    /** The ledger revision in force. */
+    ledger_head: number;
+    balance: JSONColumnType<BalanceProof> | null;
+    demo: Generated<boolean>;
+    updated_at: ColumnType<Date, never, Date>;
+  };
+  sources: {
+    id: Generated<string>;
+    shot_id: string;
+    folder: string;
+    pattern: string;
+    facts: JSONColumnType<SourceFacts>;
+    declared_space: string | null;
+    confirmed: boolean;
+    position: Generated<number>;
+  };
+  ledger_revisions: {
+    shot_id: string;
+    number: number;
+    parent: number | null;
+    document: JSONColumnType<LedgerDocument>;
+    summary: string;
+    created_at: Created;
+  };
+  outputs: {
+    id: Generated<string>;
+    shot_id: string;
+    settings: JSONColumnType<OutputSettings>;
+    position: Generated<number>;
+  };
+  runs: {
+    id: Generated<string>;
+    output_id: string;
+    state: 'running' | 'done' | 'failed' | 'cancelled';
+    /** Everything the frames are made from, frozen when the run began. */
+    recipe: JSONColumnType<RunRecipe>;
+    started_at: Created;
+    finished_at: Date | null;
+  };
+  run_frames: {
+    run_id: string;
+    frame: number;
+    state: 'waiting' | 'done' | 'failed' | 'cancelled';
+    message: string | null;
+    milliseconds: number | null;
+    bytes: number | null;
+    read_back: JSONColumnType<ReadBack> | null;
+  };
+}
+
+/** What was found in a source's files when it was brought in. */
+export interface SourceFacts {
+  firstFrame: number;
+  lastFrame: number;
+  still: boolean;
+  missing: number[];
+  damaged: { frame: number; message: string }[];
+  width: number;
+  height: number;
+  rate: number | null;
+  compression: string;
+  sampleType: string;
+  bytesPerFrame: number;
+  passes: Pass[];
+  attributes: Record<string, string>;
+  evidence: Evidence[];
+}
+
+export interface RunRecipe {
+  document: LedgerDocument;
+  workingSpace: string;
+  viewing: Viewing;
+  rate: number;
+  settings: OutputSettings;
+  pattern: string;
+  width: number;
+  height: number;
+}

@@ -1,0 +1,120 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { existsSync } from 'node:fs';
+import { mkdir, rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import { createInterface } from 'node:readline';
+import type { ComputePool } from '../compute/pool.ts';
+import type { Db } from '../database/connect.ts';
+import type { Events } from '../events.ts';
+import type { MediaFolders } from '../media/mediaFolders.ts';
+import { rebuildLedger, saveLedger } from '../shots/ledger.ts';
+import { bringIn, examineSequence } from '../shots/sources.ts';
+import { createShot, describeSource, requireSource } from '../shots/shots.ts';
+
+export interface DemoSettings {
+  readonly program: string;
+  /** The media folder that the demo is made in, and its outside name. */
+  readonly mediaFolder: string;
+  readonly place: string;
+  readonly frames: number;
+  readonly width: number;
+  readonly height: number;
+}
+
+/** Has the stand-in renderer trace shot Landing beside the running application, and brings its frames in as they come. */
+export class DemoMaker {
+  private readonly db: Db;
+  private readonly pool: ComputePool;
+  private readonly media: MediaFolders;
+  private readonly events: Events;
+  private readonly settings: DemoSettings;
+  private child: ChildProcess | undefined;
+  private refreshing: Promise<void> = Promise.resolve();
+  state = { done: 0, count: 0 };
+
+  constructor(db: Db, pool: ComputePool, media: MediaFolders, events: Events, settings: DemoSettings) {
+    this.db = db;
+    this.pool = pool;
+    this.media = media;
+    this.events = events;
+    this.settings = settings;
+  }
+
+  private get folder(): string {
+    return join(this.settings.mediaFolder, 'landing');
+  }
+
+  /** Makes what is missing of the demo. With `reset`, throws the demo's shot and files away first. */
+  async start(reset: boolean): Promise<void> {
+    if (reset) {
+      await this.stop();
+      await this.db.deleteFrom('shots').where('demo', '=', true).execute();
+      await rm(this.folder, { recursive: true, force: true });
+    }
+    const known = await this.db.selectFrom('shots').select('id').where('demo', '=', true).executeTakeFirst();
+    const { frames } = this.settings;
+    const complete =
+      existsSync(join(this.folder, `landing.${1000 + frames}.exr`)) &&
+      existsSync(join(this.folder, 'landing_approved.png'));
+    if (known && complete) return;
+    await mkdir(this.folder, { recursive: true });
+    const { program, width, height } = this.settings;
+    const args = [
+      program,
+      this.folder,
+      '--frames',
+      String(frames),
+      '--width',
+      String(width),
+      '--height',
+      String(height),
+    ];
+    const child = spawn(process.execPath, args, { stdio: ['ignore', 'pipe', 'inherit'] });
+    this.child = child;
+    createInterface({ input: child.stdout }).on('line', (line) => {
+      const { done, count } = JSON.parse(line) as { done: number; count: number };
+      this.state = { done, count };
+      this.events.send({ kind: 'demo', done, count });
+      if (done > 0)
+        this.refreshing = this.refreshing.then(() => this.refresh()).catch((e: unknown) => console.error('demo:', e));
+    });
+  }
+
+  async stop(): Promise<void> {
+    const child = this.child;
+    this.child = undefined;
+    if (!child || child.exitCode !== null || child.signalCode !== null) return;
+    const gone = new Promise((done) => child.once('exit', done));
+    child.kill('SIGTERM');
+    await gone;
+  }
+
+  /** Brings the sequence in with its first frame, then keeps its facts up to date while it grows. */
+  private async refresh(): Promise<void> {
+    const place = `${this.settings.place}/landing`;
+    const pattern = 'landing.####.exr';
+    const { facts, guess } = await examineSequence(this.pool, this.media, place, pattern);
+    // Frames of one move come in any order from the workers: a gap in the middle is only not made yet.
+    facts.missing = [];
+    const known = await this.db
+      .selectFrom('shots')
+      .innerJoin('sources', 'sources.shot_id', 'shots.id')
+      .where('shots.demo', '=', true)
+      .select(['sources.id', 'shots.id as shot_id'])
+      .executeTakeFirst();
+    if (known) {
+      await this.db
+        .updateTable('sources')
+        .set({ facts: JSON.stringify(facts) })
+        .where('id', '=', known.id)
+        .execute();
+      this.events.send({ kind: 'shot', shotId: known.shot_id });
+    } else {
+      const shotId = await createShot(this.db, 'Landing', true);
+      const sourceId = await bringIn(this.db, shotId, place, pattern, facts, guess);
+      const source = describeSource(await requireSource(this.db, sourceId));
+      await saveLedger(this.db, shotId, 0, rebuildLedger(source, 'components'), 'built from components');
+    }
+    this.events.send({ kind: 'shelf' });
+  }
+}

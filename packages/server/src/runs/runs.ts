@@ -1,0 +1,233 @@
+import { join } from 'node:path';
+import { makeWorkerUtils, run, type Runner, type WorkerUtils } from 'graphile-worker';
+import { Logger } from 'graphile-worker';
+import type { ComputePool } from '../compute/pool.ts';
+import type { Connection, Db } from '../database/connect.ts';
+import type { RunRecipe } from '../database/tables.ts';
+import { RequestError } from '../errors.ts';
+import type { MediaFolders } from '../media/mediaFolders.ts';
+import { outputPath, outputPattern } from '../shots/outputs.ts';
+import { frameFiles, planOf } from '../shots/plan.ts';
+import { requireShot } from '../shots/shots.ts';
+import { ledgerState } from '../shots/ledger.ts';
+
+interface FrameJob {
+  readonly runId: string;
+  readonly frame: number;
+}
+
+const quiet = new Logger(() => () => undefined);
+
+export interface RunPlaces {
+  readonly outputFolder: string;
+  readonly proofFolder: string;
+}
+
+/**
+ * Runs: each frame is a job on the queue, so that any process with the same database and folders may take it.
+ * A frame's result is stored once, when its file is whole and read back.
+ */
+export class Runs {
+  private readonly connection: Connection;
+  private readonly pool: ComputePool;
+  private readonly media: MediaFolders;
+  private readonly places: RunPlaces;
+  private readonly changed: (shotId: string) => void;
+  private utils: WorkerUtils | undefined;
+  private runner: Runner | undefined;
+
+  constructor(
+    connection: Connection,
+    pool: ComputePool,
+    media: MediaFolders,
+    places: RunPlaces,
+    changed: (shotId: string) => void,
+  ) {
+    this.connection = connection;
+    this.pool = pool;
+    this.media = media;
+    this.places = places;
+    this.changed = changed;
+  }
+
+  private get db(): Db {
+    return this.connection.db;
+  }
+
+  /** Prepares the queue's tables and starts taking jobs. */
+  async start(): Promise<void> {
+    this.utils = await makeWorkerUtils({ pgPool: this.connection.pool, logger: quiet });
+    await this.utils.migrate();
+    this.runner = await run({
+      pgPool: this.connection.pool,
+      logger: quiet,
+      noHandleSignals: true,
+      concurrency: 2,
+      pollInterval: 1000,
+      taskList: { 'write-frame': (payload) => this.takeFrame(payload as FrameJob) },
+    });
+  }
+
+  async stop(): Promise<void> {
+    await this.runner?.stop();
+    await this.utils?.release();
+  }
+
+  /** Freezes the recipe and queues every frame. Returns the run's id. */
+  async begin(outputId: string): Promise<string> {
+    const output = await this.db.selectFrom('outputs').selectAll().where('id', '=', outputId).executeTakeFirst();
+    if (!output) throw new RequestError(404, 'This output is no longer in the shot.');
+    const shot = await requireShot(this.db, output.shot_id);
+    const running = await this.db
+      .selectFrom('runs')
+      .select('id')
+      .where('output_id', '=', outputId)
+      .where('state', '=', 'running')
+      .executeTakeFirst();
+    if (running) throw new RequestError(409, 'This output is being written already; stop that run first.');
+    const { document } = await ledgerState(this.db, shot.id);
+    const { rows } = await planOf(this.db, shot.id, document, shot.working_space);
+    const facts = rows[0]?.facts;
+    if (!facts || !document.entries.length)
+      throw new RequestError(400, 'The ledger is empty: there is nothing to write.');
+    const { settings } = output;
+    if (settings.lastFrame < settings.firstFrame) throw new RequestError(400, 'The range runs backwards.');
+    const recipe: RunRecipe = {
+      document,
+      workingSpace: shot.working_space,
+      viewing: shot.viewing,
+      rate: shot.rate,
+      settings,
+      pattern: outputPattern(shot, settings),
+      width: facts.width,
+      height: facts.height,
+    };
+    const { id } = await this.db
+      .insertInto('runs')
+      .values({ output_id: outputId, state: 'running', recipe: JSON.stringify(recipe), finished_at: null })
+      .returning('id')
+      .executeTakeFirstOrThrow();
+    const frames = Array.from(
+      { length: settings.lastFrame - settings.firstFrame + 1 },
+      (_, i) => settings.firstFrame + i,
+    );
+    await this.db
+      .insertInto('run_frames')
+      .values(
+        frames.map((frame) => ({
+          run_id: id,
+          frame,
+          state: 'waiting' as const,
+          message: null,
+          milliseconds: null,
+          bytes: null,
+          read_back: null,
+        })),
+      )
+      .execute();
+    for (const frame of frames) await this.utils!.addJob('write-frame', { runId: id, frame }, { maxAttempts: 3 });
+    this.changed(shot.id);
+    return id;
+  }
+
+  /** Stops a run: frames not begun are left out, the frame in hand is finished whole. */
+  async cancel(runId: string): Promise<void> {
+    const changed = await this.db
+      .updateTable('runs')
+      .set({ state: 'cancelled', finished_at: new Date() })
+      .where('id', '=', runId)
+      .where('state', '=', 'running')
+      .returning('output_id')
+      .executeTakeFirst();
+    if (!changed) throw new RequestError(409, 'This run is not being written any more.');
+    await this.db
+      .updateTable('run_frames')
+      .set({ state: 'cancelled' })
+      .where('run_id', '=', runId)
+      .where('state', '=', 'waiting')
+      .execute();
+    await this.tell(changed.output_id);
+  }
+
+  private async tell(outputId: string): Promise<void> {
+    const row = await this.db.selectFrom('outputs').select('shot_id').where('id', '=', outputId).executeTakeFirst();
+    if (row) this.changed(row.shot_id);
+  }
+
+  private async takeFrame({ runId, frame }: FrameJob): Promise<void> {
+    const found = await this.db
+      .selectFrom('run_frames as f')
+      .innerJoin('runs', 'runs.id', 'f.run_id')
+      .innerJoin('outputs', 'outputs.id', 'runs.output_id')
+      .where('f.run_id', '=', runId)
+      .where('f.frame', '=', frame)
+      .select(['f.state', 'runs.state as run_state', 'runs.recipe', 'runs.output_id', 'outputs.shot_id'])
+      .executeTakeFirst();
+    if (!found || found.state !== 'waiting' || found.run_state !== 'running') return;
+    const { recipe } = found;
+    const started = performance.now();
+    const result = await this.write(found.shot_id, runId, recipe, frame).catch((error: Error) => error);
+    const failed = result instanceof Error;
+    await this.db
+      .updateTable('run_frames')
+      .set({
+        state: failed ? 'failed' : 'done',
+        message: failed ? result.message : null,
+        milliseconds: performance.now() - started,
+        bytes: failed ? null : result.bytes,
+        read_back: failed ? null : JSON.stringify(result.readBack),
+      })
+      .where('run_id', '=', runId)
+      .where('frame', '=', frame)
+      .execute();
+    await this.finishIfLast(runId);
+    await this.tell(found.output_id);
+  }
+
+  private async write(shotId: string, runId: string, recipe: RunRecipe, frame: number) {
+    const { plan: whole, rows } = await planOf(
+      this.db,
+      shotId,
+      { ...recipe.document, balanceAgainst: undefined },
+      recipe.workingSpace,
+    );
+    const files = await frameFiles(this.media, { ...recipe.document, balanceAgainst: undefined }, rows, frame);
+    return this.pool.run('writeOneFrame', {
+      plan: whole,
+      files,
+      workingSpace: recipe.workingSpace,
+      viewing: recipe.viewing,
+      rate: recipe.rate,
+      settings: recipe.settings,
+      width: recipe.width,
+      height: recipe.height,
+      path: outputPath(this.places.outputFolder, recipe.pattern, frame),
+      // The pictures of the first frame stand for the run.
+      pictures: frame === recipe.settings.firstFrame ? join(this.places.proofFolder, runId) : undefined,
+    });
+  }
+
+  private async finishIfLast(runId: string): Promise<void> {
+    const waiting = await this.db
+      .selectFrom('run_frames')
+      .select('frame')
+      .where('run_id', '=', runId)
+      .where('state', '=', 'waiting')
+      .limit(1)
+      .executeTakeFirst();
+    if (waiting) return;
+    const failed = await this.db
+      .selectFrom('run_frames')
+      .select('frame')
+      .where('run_id', '=', runId)
+      .where('state', '=', 'failed')
+      .limit(1)
+      .executeTakeFirst();
+    await this.db
+      .updateTable('runs')
+      .set({ state: failed ? 'failed' : 'done', finished_at: new Date() })
+      .where('id', '=', runId)
+      .where('state', '=', 'running')
+      .execute();
+  }
+}

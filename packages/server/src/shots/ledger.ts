@@ -1,0 +1,146 @@
+import { walkEntries, type Entry, type LedgerDocument, type Pass } from '@june-haze/core';
+import { componentRoles } from '@june-haze/core';
+import type { LedgerState, Source } from '@june-haze/contract';
+import { randomUUID } from 'node:crypto';
+import type { Db } from '../database/connect.ts';
+import { RequestError } from '../errors.ts';
+
+const stale =
+  'The ledger was changed elsewhere since this page last saw it; it has been loaded again, repeat the change.';
+
+/** The ledger in force. Revisions are only ever added; undo and redo move the head along their parents. */
+export async function ledgerState(db: Db, shotId: string): Promise<LedgerState> {
+  const row = await db
+    .selectFrom('shots')
+    .innerJoin('ledger_revisions as r', (j) =>
+      j.onRef('r.shot_id', '=', 'shots.id').onRef('r.number', '=', 'shots.ledger_head'),
+    )
+    .where('shots.id', '=', shotId)
+    .select(['r.number', 'r.parent', 'r.document', 'r.summary'])
+    .executeTakeFirstOrThrow();
+  const next = await childOf(db, shotId, row.number);
+  return {
+    revision: row.number,
+    document: row.document,
+    canUndo: row.parent !== null,
+    canRedo: next !== undefined,
+    summary: row.summary,
+  };
+}
+
+/** The newest revision made from this one: where redo goes. */
+async function childOf(db: Db, shotId: string, parent: number): Promise<number | undefined> {
+  const row = await db
+    .selectFrom('ledger_revisions')
+    .select('number')
+    .where('shot_id', '=', shotId)
+    .where('parent', '=', parent)
+    .orderBy('number', 'desc')
+    .limit(1)
+    .executeTakeFirst();
+  return row?.number;
+}
+
+/** Adds a revision on top of `base`. Throws a 409 RequestError when the head has moved on. */
+export async function saveLedger(
+  db: Db,
+  shotId: string,
+  base: number,
+  document: LedgerDocument,
+  summary: string,
+): Promise<void> {
+  const ids = [...walkEntries(document.entries)].map((e) => e.id);
+  if (new Set(ids).size !== ids.length) throw new RequestError(400, 'Two entries of the ledger carry the same id.');
+  await db.transaction().execute(async (t) => {
+    const shot = await t
+      .selectFrom('shots')
+      .select('ledger_head')
+      .where('id', '=', shotId)
+      .forUpdate()
+      .executeTakeFirst();
+    if (!shot) throw new RequestError(404, 'This shot is no longer on the shelf.');
+    if (shot.ledger_head !== base) throw new RequestError(409, stale);
+    const { number } = await t
+      .selectFrom('ledger_revisions')
+      .select((eb) => eb(eb.fn.max('number'), '+', 1).as('number'))
+      .where('shot_id', '=', shotId)
+      .executeTakeFirstOrThrow();
+    await t
+      .insertInto('ledger_revisions')
+      .values({ shot_id: shotId, number, parent: base, document: JSON.stringify(document), summary })
+      .execute();
+    await t
+      .updateTable('shots')
+      .set({ ledger_head: number, updated_at: new Date() })
+      .where('id', '=', shotId)
+      .execute();
+  });
+}
+
+/** Moves the head one step back or forward. Throws a 409 RequestError when it moved meanwhile or there is no step. */
+export async function stepLedger(db: Db, shotId: string, base: number, direction: 'undo' | 'redo'): Promise<void> {
+  await db.transaction().execute(async (t) => {
+    const shot = await t
+      .selectFrom('shots')
+      .select('ledger_head')
+      .where('id', '=', shotId)
+      .forUpdate()
+      .executeTakeFirst();
+    if (!shot) throw new RequestError(404, 'This shot is no longer on the shelf.');
+    if (shot.ledger_head !== base) throw new RequestError(409, stale);
+    const target =
+      direction === 'redo'
+        ? await childOf(t as unknown as Db, shotId, base)
+        : (
+            await t
+              .selectFrom('ledger_revisions')
+              .select('parent')
+              .where('shot_id', '=', shotId)
+              .where('number', '=', base)
+              .executeTakeFirst()
+          )?.parent;
+    if (target === undefined || target === null) throw new RequestError(409, `There is nothing to ${direction}.`);
+    await t
+      .updateTable('shots')
+      .set({ ledger_head: target, updated_at: new Date() })
+      .where('id', '=', shotId)
+      .execute();
+  });
+}
+
+const titles: Partial<Record<Pass['role'], string>> = {
+  'diffuse-direct': 'Diffuse, direct',
+  'diffuse-indirect': 'Diffuse, indirect',
+  'specular-direct': 'Specular, direct',
+  'specular-indirect': 'Specular, indirect',
+};
+
+/** A ledger that rebuilds a source's beauty from its components, light groups, or the beauty itself. */
+export function rebuildLedger(source: Source, by: 'components' | 'lights' | 'beauty'): LedgerDocument {
+  const beauty = source.passes.find((p) => p.role === 'beauty');
+  const wanted = source.passes.filter((p) =>
+    by === 'beauty' ? p === beauty : by === 'lights' ? p.role === 'light-group' : componentRoles.has(p.role),
+  );
+  if (!wanted.length)
+    throw new RequestError(
+      400,
+      `${source.name} has no ${by === 'lights' ? 'light groups' : by === 'beauty' ? 'beauty pass' : 'light components'} to build from.`,
+    );
+  const entries = wanted.map((pass, i): Entry => {
+    const plain = pass.name.replace(/[_.]+/g, ' ');
+    return {
+      id: randomUUID(),
+      kind: 'pass',
+      name: titles[pass.role] ?? plain.charAt(0).toUpperCase() + plain.slice(1),
+      sourceId: source.id,
+      pass: pass.name,
+      enabled: true,
+      operation: 'plus',
+      mix: 1,
+      adjustments: [],
+      // Alpha belongs to the whole; the first entry brings it once.
+      ...(i === 0 && beauty && pass !== beauty ? { alphaFrom: beauty.name } : {}),
+    };
+  });
+  return { version: 1, entries, ...(beauty ? { balanceAgainst: { sourceId: source.id, pass: beauty.name } } : {}) };
+}
