@@ -95,7 +95,7 @@ export class DemoMaker {
     const pattern = 'landing.####.exr';
     const { facts, guess } = await examineSequence(this.pool, this.media, place, pattern);
     // Frames of one move come in any order from the workers: a gap in the middle is only not made yet.
-    facts.missing = [];
+    if (this.state.done < this.state.count) facts.missing = [];
     const known = await this.db
       .selectFrom('shots')
       .innerJoin('sources', 'sources.shot_id', 'shots.id')

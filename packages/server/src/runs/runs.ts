@@ -1,6 +1,7 @@
+import { existsSync } from 'node:fs';
 import { join } from 'node:path';
-import { makeWorkerUtils, run, type Runner, type WorkerUtils } from 'graphile-worker';
-import { Logger } from 'graphile-worker';
+import { Logger, makeWorkerUtils, run, type Runner, type WorkerUtils } from 'graphile-worker';
+import type { OutputSettings } from '@june-haze/contract';
 import type { ComputePool } from '../compute/pool.ts';
 import type { Connection, Db } from '../database/connect.ts';
 import type { RunRecipe } from '../database/tables.ts';
@@ -74,7 +75,7 @@ export class Runs {
   }
 
   /** Freezes the recipe and queues every frame. Returns the run's id. */
-  async begin(outputId: string): Promise<string> {
+  async begin(outputId: string, options: { settings?: OutputSettings; overwrite: boolean }): Promise<string> {
     const output = await this.db.selectFrom('outputs').selectAll().where('id', '=', outputId).executeTakeFirst();
     if (!output) throw new RequestError(404, 'This output is no longer in the shot.');
     const shot = await requireShot(this.db, output.shot_id);
@@ -90,15 +91,17 @@ export class Runs {
     const facts = rows[0]?.facts;
     if (!facts || !document.entries.length)
       throw new RequestError(400, 'The ledger is empty: there is nothing to write.');
-    const { settings } = output;
+    const settings = options.settings ?? output.settings;
     if (settings.lastFrame < settings.firstFrame) throw new RequestError(400, 'The range runs backwards.');
+    const pattern = outputPattern(shot, settings);
+    if (!options.overwrite) refuseToReplace(this.places.outputFolder, pattern, settings);
     const recipe: RunRecipe = {
       document,
       workingSpace: shot.working_space,
       viewing: shot.viewing,
       rate: shot.rate,
       settings,
-      pattern: outputPattern(shot, settings),
+      pattern,
       width: facts.width,
       height: facts.height,
     };
@@ -229,5 +232,14 @@ export class Runs {
       .where('id', '=', runId)
       .where('state', '=', 'running')
       .execute();
+  }
+}
+
+/** Replacing files is explicit. */
+function refuseToReplace(folder: string, pattern: string, settings: OutputSettings): void {
+  for (let frame = settings.firstFrame; frame <= settings.lastFrame; frame++) {
+    const path = outputPath(folder, pattern, frame);
+    if (existsSync(path))
+      throw new RequestError(409, `${path.split('/').at(-1)} is already there; say that files may be replaced.`);
   }
 }

@@ -1,0 +1,76 @@
+import { Command } from 'commander';
+
+/** Wraps a command: its error becomes one line on standard error and a non-zero exit. Commands are loaded when called. */
+function action<T extends unknown[]>(load: () => Promise<(...args: T) => Promise<void>>) {
+  return async (...args: T) => {
+    try {
+      await (
+        await load()
+      )(...args);
+    } catch (error) {
+      process.stderr.write(`june: ${error instanceof Error ? error.message : String(error)}\n`);
+      process.exitCode = 1;
+    }
+  };
+}
+
+const gather = (value: string, before: string[] = []) => [...before, value];
+
+const june = new Command('june').description('The June Haze engine without a screen.');
+june
+  .command('info <file>')
+  .description('what is in an EXR file')
+  .option('--json', 'as JSON')
+  .action(action(async () => (await import('./info.ts')).info));
+june
+  .command('pixels <file>')
+  .description('raw little-endian float32 samples of some channels')
+  .option('--part <n>', 'part of a multi-part file', '0')
+  .option('--channels <names>', 'channel names, separated by commas')
+  .option('--channel <name>', 'one channel name, commas and all; may be repeated', gather)
+  .requiredOption('--out <file>', 'where the samples go')
+  .action(action(async () => (await import('./pixels.ts')).pixels));
+june
+  .command('colour')
+  .description('colours from one space to another; JSON [[r,g,b],…] in and out')
+  .requiredOption('--config <config>', '"builtin"')
+  .option('--from <space>')
+  .option('--to <space>')
+  .option('--display <display>')
+  .option('--view <view>')
+  .option('--look <look>', 'replaces the view’s looks; empty for none')
+  .option('--inverse', 'the other way round')
+  .option('--list', 'what the config has')
+  .action(action(async () => (await import('./colour.ts')).colour));
+june
+  .command('compare <a> <b>')
+  .description('how two EXR files differ')
+  .option('--json', 'as JSON')
+  .action(action(async () => (await import('./compare.ts')).compare));
+june
+  .command('verify <file>')
+  .description('reads every pixel of an EXR file and says whether it is whole')
+  .option('--json', 'as JSON')
+  .action(action(async () => (await import('./verify.ts')).verify));
+june
+  .command('deltae')
+  .description('CIEDE2000 of pairs of CIELAB colours')
+  .option('--json', 'as JSON')
+  .action(action(async () => (await import('./numbers.ts')).deltaE));
+june
+  .command('idhash <names...>')
+  .description('hash and float of ID names')
+  .action(action(async () => (await import('./numbers.ts')).hashes));
+june
+  .command('render <shot>')
+  .description('writes an output of a shot: the same run as the Output screen')
+  .requiredOption('--output <name>')
+  .option('--frames <range>', 'such as 1001-1024')
+  .option('--overwrite', 'replace files that are there')
+  .action(action(async () => (await import('./render.ts')).render));
+june
+  .command('worker')
+  .description('takes frames off the queue until it is stopped')
+  .action(action(async () => (await import('./render.ts')).worker));
+
+await june.parseAsync();

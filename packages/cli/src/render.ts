@@ -1,0 +1,95 @@
+import { existsSync, readFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { openEngine, settingsFromEnvironment, type Engine } from '@june-haze/server';
+
+/** The running application leaves its settings in var/running.json; the environment goes before it. */
+function environment(): NodeJS.ProcessEnv {
+  const file = join(dirname(fileURLToPath(import.meta.url)), '../var/running.json');
+  const left = existsSync(file) ? (JSON.parse(readFileSync(file, 'utf8')) as Record<string, string>) : {};
+  const env = { ...left, ...process.env };
+  if (!env.JUNE_DATABASE)
+    throw new Error(
+      'No database is up: start June Haze with "npm start", or give JUNE_DATABASE, JUNE_MEDIA, JUNE_OUTPUT and JUNE_DATA.',
+    );
+  return env;
+}
+
+async function withEngine(use: (engine: Engine) => Promise<void>): Promise<void> {
+  const engine = await openEngine(settingsFromEnvironment(environment()), () => undefined);
+  try {
+    await use(engine);
+  } finally {
+    await engine.close();
+  }
+}
+
+interface RenderOptions {
+  output: string;
+  frames?: string;
+  overwrite?: boolean;
+}
+
+/** Begins a run and takes frames until it is finished; a running server shares the work. */
+export async function render(shotName: string, options: RenderOptions): Promise<void> {
+  await withEngine(async ({ connection, runs, places }) => {
+    const { db } = connection;
+    const shot = await db
+      .selectFrom('shots')
+      .select(['id', 'name'])
+      .where('name', 'ilike', shotName)
+      .executeTakeFirst();
+    if (!shot) throw new Error(`There is no shot named "${shotName}" on the shelf.`);
+    const outputs = await db.selectFrom('outputs').selectAll().where('shot_id', '=', shot.id).execute();
+    const output = outputs.find((o) => o.settings.name.toLowerCase() === options.output.toLowerCase());
+    if (!output)
+      throw new Error(
+        `Shot ${shot.name} has no output named "${options.output}"; it has ${outputs.map((o) => o.settings.name).join(', ') || 'none'}.`,
+      );
+    const range = /^(\d+)(?:-(\d+))?$/.exec(options.frames ?? '');
+    if (options.frames && !range) throw new Error(`"${options.frames}" is no range of frames; write 1001-1024.`);
+    const settings = range
+      ? { ...output.settings, firstFrame: Number(range[1]), lastFrame: Number(range[2] ?? range[1]) }
+      : output.settings;
+    const runId = await runs.begin(output.id, { settings, overwrite: options.overwrite === true });
+    for (let shown = -1; ;) {
+      const run = await db.selectFrom('runs').select('state').where('id', '=', runId).executeTakeFirstOrThrow();
+      const frames = await db
+        .selectFrom('run_frames')
+        .selectAll()
+        .where('run_id', '=', runId)
+        .orderBy('frame')
+        .execute();
+      const finished = frames.filter((f) => f.state !== 'waiting').length;
+      if (finished !== shown) process.stderr.write(`${finished} of ${frames.length} frames\n`);
+      shown = finished;
+      if (run.state !== 'running') {
+        const pattern = (await db.selectFrom('runs').select('recipe').where('id', '=', runId).executeTakeFirstOrThrow())
+          .recipe.pattern;
+        const list = frames.map((f) => ({
+          frame: f.frame,
+          state: f.state,
+          message: f.message,
+          proved: f.read_back?.proved ?? null,
+        }));
+        process.stdout.write(
+          `${JSON.stringify({ state: run.state, pattern: join(places.outputFolder, pattern), frames: list })}\n`,
+        );
+        if (run.state !== 'done')
+          throw new Error(frames.find((f) => f.message)?.message ?? `the run was ${run.state}.`);
+        return;
+      }
+      await new Promise((resume) => setTimeout(resume, 200));
+    }
+  });
+}
+
+export async function worker(): Promise<void> {
+  await withEngine(async () => {
+    process.stderr.write('taking frames; stop with Ctrl-C\n');
+    await new Promise<void>((resume) => {
+      process.once('SIGINT', resume);
+      process.once('SIGTERM', resume);
+    });
+  });
+}

@@ -1,0 +1,35 @@
+import { boxHeight, boxWidth, openExr, readChannels, widenHalf, type ExrFile, type Plane } from '@june-haze/core';
+import { openSource, zlibCodec } from '@june-haze/files';
+
+/** A plane as float32; halves and whole numbers are widened. */
+export function asFloats(plane: Plane): Float32Array {
+  if (plane instanceof Float32Array) return plane;
+  if (plane instanceof Uint32Array) return Float32Array.from(plane);
+  const bits = new Uint32Array(plane.length);
+  for (let i = 0; i < plane.length; i++) bits[i] = widenHalf(plane[i]!);
+  return new Float32Array(bits.buffer);
+}
+
+/** Opens a file, hands it over and closes it whatever happens. */
+export async function withExr<T>(path: string, use: (file: ExrFile) => Promise<T>): Promise<T> {
+  const source = await openSource(path);
+  try {
+    return await use(await openExr(source));
+  } finally {
+    await source.close();
+  }
+}
+
+/** Channels of a part over its whole data window. Throws when lines are missing: half a picture is no answer here. */
+export async function readWhole(
+  file: ExrFile,
+  part: number,
+  names: readonly string[],
+): Promise<{ width: number; height: number; planes: readonly Plane[] }> {
+  const { planes, missing, region } = await readChannels(file, part, names, zlibCodec);
+  if (missing.length) {
+    const lines = missing.map(([a, b]) => `${a}–${b}`).join(', ');
+    throw new Error(`${file.source.name}: the file ends early or is damaged; lines ${lines} cannot be read.`);
+  }
+  return { width: boxWidth(region), height: boxHeight(region), planes };
+}

@@ -1,0 +1,17 @@
+import type { ComputePool } from './compute/pool.ts';
+import type { Db } from './database/connect.ts';
+import type { DemoMaker } from './demo/demoMaker.ts';
+import type { Events } from './events.ts';
+import type { MediaFolders } from './media/mediaFolders.ts';
+import type { RunPlaces, Runs } from './runs/runs.ts';
+
+/** What every route may use. */
+export interface Context {
+  readonly db: Db;
+  readonly pool: ComputePool;
+  readonly media: MediaFolders;
+  readonly events: Events;
+  readonly runs: Runs;
+  readonly places: RunPlaces;
+  readonly demo: DemoMaker;
+}

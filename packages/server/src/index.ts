@@ -1,0 +1,4 @@
+export { openEngine, settingsFromEnvironment, type Engine, type Settings } from './open.ts';
+export { inspect } from './compute/inspect.ts';
+export { RequestError } from './errors.ts';
+export { preCheck } from './shots/outputs.ts';

@@ -1,0 +1,62 @@
+import { existsSync } from 'node:fs';
+import { rm } from 'node:fs/promises';
+import { createServer } from 'node:http';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { createApp } from './app.ts';
+import { DemoMaker } from './demo/demoMaker.ts';
+import { Events } from './events.ts';
+import { demoPlace, openEngine, settingsFromEnvironment } from './open.ts';
+
+const env = process.env;
+const settings = settingsFromEnvironment(env);
+const events = new Events();
+const engine = await openEngine(settings, (shotId) => events.send({ kind: 'shot', shotId }));
+const bundles = dirname(fileURLToPath(import.meta.url));
+const { connection, pool, media, runs, places } = engine;
+const demo = new DemoMaker(connection.db, pool, media, events, {
+  program: join(bundles, 'tern.mjs'),
+  mediaFolder: settings.mediaFolders[0]!,
+  place: demoPlace(settings),
+  frames: Number(env.JUNE_DEMO_FRAMES ?? 24),
+  width: Number(env.JUNE_DEMO_WIDTH ?? 960),
+  height: Number(env.JUNE_DEMO_HEIGHT ?? 540),
+});
+const app = createApp(
+  { db: connection.db, pool, media, events, runs, places, demo },
+  join(bundles, '../packages/web/dist'),
+);
+const server = createServer(app);
+
+server.on('error', (error: NodeJS.ErrnoException) => {
+  console.error(
+    error.code === 'EADDRINUSE'
+      ? `Port ${env.JUNE_PORT} is taken; start with another: JUNE_PORT=8090 npm start`
+      : error.message,
+  );
+  process.exit(1);
+});
+server.listen(Number(env.JUNE_PORT ?? 8080), '127.0.0.1', () => {
+  const address = server.address();
+  process.send?.({ ready: typeof address === 'object' ? address?.port : undefined });
+});
+
+const resetMark = join(settings.dataFolder, 'demo-reset');
+const reset = existsSync(resetMark);
+if (env.JUNE_DEMO !== 'off') await demo.start(reset);
+if (reset) await rm(resetMark, { force: true });
+
+let stopping = false;
+async function stop(): Promise<void> {
+  if (stopping) return;
+  stopping = true;
+  events.close();
+  server.close();
+  server.closeAllConnections();
+  await demo.stop();
+  await engine.close();
+  process.exit(0);
+}
+process.on('SIGTERM', () => void stop());
+process.on('SIGINT', () => void stop());
+process.on('disconnect', () => void stop());

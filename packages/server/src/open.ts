@@ -1,0 +1,64 @@
+import { mkdir } from 'node:fs/promises';
+import { basename, dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { ComputePool } from './compute/pool.ts';
+import { connect, type Connection } from './database/connect.ts';
+import { MediaFolders } from './media/mediaFolders.ts';
+import { Runs } from './runs/runs.ts';
+
+export interface Settings {
+  readonly databaseUrl: string;
+  /** Folders to bring material from; the first also gets the demo. */
+  readonly mediaFolders: readonly string[];
+  readonly outputFolder: string;
+  readonly dataFolder: string;
+}
+
+/** Settings from the environment, as the start command and the tests give them. */
+export function settingsFromEnvironment(env: NodeJS.ProcessEnv): Settings {
+  const need = (name: string) => {
+    const value = env[name];
+    if (!value) throw new Error(`The environment lacks ${name}; start June Haze with "npm start".`);
+    return value;
+  };
+  return {
+    databaseUrl: need('JUNE_DATABASE'),
+    mediaFolders: need('JUNE_MEDIA').split(':'),
+    outputFolder: need('JUNE_OUTPUT'),
+    dataFolder: need('JUNE_DATA'),
+  };
+}
+
+export interface Engine {
+  readonly connection: Connection;
+  readonly pool: ComputePool;
+  readonly media: MediaFolders;
+  readonly runs: Runs;
+  readonly places: { outputFolder: string; proofFolder: string };
+  close(): Promise<void>;
+}
+
+/** Everything but HTTP: the database, the worker threads, the media folders and the queue. */
+export async function openEngine(settings: Settings, changed: (shotId: string) => void): Promise<Engine> {
+  await Promise.all([...settings.mediaFolders, settings.outputFolder].map((f) => mkdir(f, { recursive: true })));
+  const connection = await connect(settings.databaseUrl);
+  const pool = new ComputePool(join(dirname(fileURLToPath(import.meta.url)), 'server-worker.mjs'));
+  const media = new MediaFolders(settings.mediaFolders);
+  const places = { outputFolder: settings.outputFolder, proofFolder: join(settings.dataFolder, 'proofs') };
+  const runs = new Runs(connection, pool, media, places, changed);
+  await runs.start();
+  return {
+    connection,
+    pool,
+    media,
+    runs,
+    places,
+    async close() {
+      await runs.stop();
+      await pool.close();
+      await connection.close();
+    },
+  };
+}
+
+export const demoPlace = (settings: Settings) => basename(settings.mediaFolders[0]!);

@@ -1,0 +1,88 @@
+import { Router } from 'express';
+import { join } from 'node:path';
+import { outputSettingsSchema, startRunSchema } from '@june-haze/contract';
+import type { Context } from '../context.ts';
+import { RequestError } from '../errors.ts';
+import { outputPattern, preCheck } from '../shots/outputs.ts';
+import { readShot, requireShot } from '../shots/shots.ts';
+
+export function outputRoutes(context: Context): Router {
+  const { db, events, runs, places } = context;
+  const router = Router();
+  const answer = async (shotId: string) => {
+    events.send({ kind: 'shot', shotId });
+    return readShot(db, await requireShot(db, shotId));
+  };
+  const requireOutput = async (id: string) => {
+    const row = /^[0-9a-f-]{36}$/.test(id)
+      ? await db.selectFrom('outputs').selectAll().where('id', '=', id).executeTakeFirst()
+      : undefined;
+    if (!row) throw new RequestError(404, 'This output is no longer in the shot.');
+    return row;
+  };
+
+  router.post('/shots/:id/outputs', async (request, response) => {
+    const settings = outputSettingsSchema.parse(request.body);
+    const shot = await requireShot(db, request.params.id);
+    await db
+      .insertInto('outputs')
+      .values({ shot_id: shot.id, settings: JSON.stringify(settings) })
+      .execute();
+    response.status(201).json(await answer(shot.id));
+  });
+
+  router.put('/outputs/:id', async (request, response) => {
+    const settings = outputSettingsSchema.parse(request.body);
+    const output = await requireOutput(request.params.id);
+    await db
+      .updateTable('outputs')
+      .set({ settings: JSON.stringify(settings) })
+      .where('id', '=', output.id)
+      .execute();
+    response.json(await answer(output.shot_id));
+  });
+
+  router.delete('/outputs/:id', async (request, response) => {
+    const output = await requireOutput(request.params.id);
+    await db.deleteFrom('outputs').where('id', '=', output.id).execute();
+    response.json(await answer(output.shot_id));
+  });
+
+  const check = async (id: string) => {
+    const output = await requireOutput(id);
+    const row = await requireShot(db, output.shot_id);
+    const shot = await readShot(db, row);
+    return { ...preCheck(shot, output.settings, outputPattern(row, output.settings), places.outputFolder), output };
+  };
+
+  router.get('/outputs/:id/precheck', async (request, response) => {
+    const { items, existing } = await check(request.params.id);
+    response.json({ items, existing });
+  });
+
+  router.post('/outputs/:id/runs', async (request, response) => {
+    const { overwrite } = startRunSchema.parse(request.body);
+    const { items, output } = await check(request.params.id);
+    const stop = items.find((i) => i.weight === 'stop');
+    if (stop) throw new RequestError(400, stop.text);
+    await runs.begin(output.id, { overwrite });
+    response.status(201).json(await answer(output.shot_id));
+  });
+
+  router.post('/runs/:id/cancel', async (request, response) => {
+    await runs.cancel(request.params.id);
+    response.status(204).end();
+  });
+
+  router.get('/runs/:id/pictures/:name', (request, response) => {
+    const { id, name } = request.params;
+    if (!/^[0-9a-f-]{36}$/.test(id) || !['shown', 'tagged', 'ignoring'].includes(name))
+      throw new RequestError(404, 'There is no such picture.');
+    response.sendFile(join(places.proofFolder, id, `${name}.png`), {
+      headers: { 'cache-control': 'private, max-age=3600' },
+      dotfiles: 'allow',
+    });
+  });
+
+  return router;
+}

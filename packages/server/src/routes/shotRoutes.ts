@@ -1,0 +1,135 @@
+import { Router } from 'express';
+import { requireDisplay, requireSpace, UnknownNameError } from '@june-haze/core';
+import {
+  balanceRequestSchema,
+  ledgerChangeSchema,
+  ledgerStepSchema,
+  newShotSchema,
+  shotChangeSchema,
+  type BalanceProof,
+} from '@june-haze/contract';
+import type { Context } from '../context.ts';
+import { RequestError } from '../errors.ts';
+import { rebuildLedger, saveLedger, stepLedger } from '../shots/ledger.ts';
+import { frameFiles, planOf } from '../shots/plan.ts';
+import { createShot, describeSource, listShots, readShot, requireShot, requireSource } from '../shots/shots.ts';
+
+export function shotRoutes(context: Context): Router {
+  const { db, events } = context;
+  const router = Router();
+  const answer = async (id: string) => readShot(db, await requireShot(db, id));
+  const changed = (id: string) => {
+    events.send({ kind: 'shot', shotId: id });
+    events.send({ kind: 'shelf' });
+  };
+
+  router.get('/shots', async (_request, response) => {
+    response.json(await listShots(db));
+  });
+
+  router.post('/shots', async (request, response) => {
+    const id = await createShot(db, newShotSchema.parse(request.body).name);
+    changed(id);
+    response.status(201).json(await answer(id));
+  });
+
+  router.get('/shots/:id', async (request, response) => {
+    response.json(await answer(request.params.id));
+  });
+
+  router.patch('/shots/:id', async (request, response) => {
+    const change = shotChangeSchema.parse(request.body);
+    const shot = await requireShot(db, request.params.id);
+    checkColour(change.workingSpace, change.viewing);
+    await db
+      .updateTable('shots')
+      .set({
+        ...(change.name ? { name: change.name } : {}),
+        ...(change.rate ? { rate: change.rate } : {}),
+        // A balance is a statement about one working space.
+        ...(change.workingSpace && change.workingSpace !== shot.working_space
+          ? { working_space: change.workingSpace, balance: null }
+          : {}),
+        ...(change.viewing ? { viewing: JSON.stringify(change.viewing) } : {}),
+        updated_at: new Date(),
+      })
+      .where('id', '=', shot.id)
+      .execute();
+    changed(shot.id);
+    response.json(await answer(shot.id));
+  });
+
+  router.delete('/shots/:id', async (request, response) => {
+    const shot = await requireShot(db, request.params.id);
+    await db.deleteFrom('shots').where('id', '=', shot.id).execute();
+    changed(shot.id);
+    response.status(204).end();
+  });
+
+  router.put('/shots/:id/ledger', async (request, response) => {
+    const { base, document, summary } = ledgerChangeSchema.parse(request.body);
+    const shot = await requireShot(db, request.params.id);
+    await planOf(db, shot.id, document, shot.working_space);
+    await saveLedger(db, shot.id, base, document, summary);
+    changed(shot.id);
+    response.json(await answer(shot.id));
+  });
+
+  for (const direction of ['undo', 'redo'] as const) {
+    router.post(`/shots/:id/ledger/${direction}`, async (request, response) => {
+      await requireShot(db, request.params.id);
+      await stepLedger(db, request.params.id, ledgerStepSchema.parse(request.body).base, direction);
+      changed(request.params.id);
+      response.json(await answer(request.params.id));
+    });
+  }
+
+  router.post('/shots/:id/ledger/rebuild', async (request, response) => {
+    const { base } = ledgerStepSchema.parse(request.body);
+    const by = String(request.query.by ?? 'components');
+    if (by !== 'components' && by !== 'lights' && by !== 'beauty')
+      throw new RequestError(400, `"${by}" is no way to rebuild.`);
+    const shot = await requireShot(db, request.params.id);
+    const source = describeSource(await requireSource(db, String(request.query.source)));
+    await saveLedger(db, shot.id, base, rebuildLedger(source, by), `built from ${by}`);
+    changed(shot.id);
+    response.json(await answer(shot.id));
+  });
+
+  router.post('/shots/:id/balance', async (request, response) => {
+    const { frame } = balanceRequestSchema.parse(request.body);
+    const row = await requireShot(db, request.params.id);
+    const shot = await readShot(db, row);
+    const { document, revision } = shot.ledger;
+    const { plan, rows } = await planOf(db, row.id, document, row.working_space);
+    if (!plan.balance) throw new RequestError(400, 'The ledger has no beauty pass to balance against.');
+    const files = await frameFiles(context.media, document, rows, frame);
+    const { balance } = await context.pool.run('balanceFrame', { plan, files, width: shot.width, height: shot.height });
+    const proof: BalanceProof = { ...balance!, at: [...balance!.at], frame, revision };
+    await db
+      .updateTable('shots')
+      .set({ balance: JSON.stringify(proof) })
+      .where('id', '=', row.id)
+      .where('ledger_head', '=', revision)
+      .execute();
+    changed(row.id);
+    response.json(proof);
+  });
+
+  return router;
+}
+
+/** Refuses working spaces that are not linear and viewings that do not exist, by name. */
+function checkColour(workingSpace: string | undefined, viewing: { display: string; view: string } | undefined): void {
+  try {
+    if (workingSpace && requireSpace(workingSpace).encoding !== 'linear') {
+      throw new RequestError(400, `${workingSpace} is not linear: light can only be summed in a linear working space.`);
+    }
+    if (viewing && !requireDisplay(viewing.display).views.includes(viewing.view)) {
+      throw new RequestError(400, `Display ${viewing.display} has no view named "${viewing.view}".`);
+    }
+  } catch (error) {
+    if (error instanceof UnknownNameError) throw new RequestError(400, error.message);
+    throw error;
+  }
+}

@@ -1,0 +1,156 @@
+import { Router } from 'express';
+import { requireSpace, UnknownNameError } from '@june-haze/core';
+import { newSourceSchema, sourceChangeSchema, viewingSchema } from '@june-haze/contract';
+import type { Context } from '../context.ts';
+import { RequestError } from '../errors.ts';
+import { bringIn, examineSequence, identityOf } from '../shots/sources.ts';
+import { readShot, requireShot, requireSource, touchShot } from '../shots/shots.ts';
+
+export function sourceRoutes(context: Context): Router {
+  const { db, pool, media, events } = context;
+  const router = Router();
+  const changed = async (shotId: string) => {
+    await touchShot(db, shotId);
+    events.send({ kind: 'shot', shotId });
+    events.send({ kind: 'shelf' });
+    return readShot(db, await requireShot(db, shotId));
+  };
+
+  router.get('/media', async (request, response) => {
+    response.json(await media.list(String(request.query.folder ?? '')));
+  });
+
+  router.post('/shots/:id/sources', async (request, response) => {
+    const { folder, pattern } = newSourceSchema.parse(request.body);
+    const shot = await requireShot(db, request.params.id);
+    const { facts, guess } = await examineSequence(pool, media, folder, pattern);
+    await bringIn(db, shot.id, folder, pattern, facts, guess);
+    response.status(201).json(await changed(shot.id));
+  });
+
+  router.patch('/sources/:id', async (request, response) => {
+    const change = sourceChangeSchema.parse(request.body);
+    const source = await requireSource(db, request.params.id);
+    try {
+      if (change.declaredSpace) requireSpace(change.declaredSpace);
+    } catch (error) {
+      if (error instanceof UnknownNameError) throw new RequestError(400, error.message);
+      throw error;
+    }
+    await db
+      .updateTable('sources')
+      .set({
+        ...(change.declaredSpace ? { declared_space: change.declaredSpace } : {}),
+        ...(change.confirmed !== undefined ? { confirmed: change.confirmed } : {}),
+      })
+      .where('id', '=', source.id)
+      .execute();
+    if (change.declaredSpace && change.declaredSpace !== source.declared_space) {
+      await db.updateTable('shots').set({ balance: null }).where('id', '=', source.shot_id).execute();
+    }
+    response.json(await changed(source.shot_id));
+  });
+
+  /** Looks at the files again: frames that came, went or were made whole. */
+  router.post('/sources/:id/examine', async (request, response) => {
+    const source = await requireSource(db, request.params.id);
+    const { facts } = await examineSequence(pool, media, source.folder, source.pattern);
+    await db
+      .updateTable('sources')
+      .set({ facts: JSON.stringify(facts) })
+      .where('id', '=', source.id)
+      .execute();
+    response.json(await changed(source.shot_id));
+  });
+
+  router.delete('/sources/:id', async (request, response) => {
+    const source = await requireSource(db, request.params.id);
+    await db.deleteFrom('sources').where('id', '=', source.id).execute();
+    response.json(await changed(source.shot_id));
+  });
+
+  const number = (value: unknown, name: string, most = 1e7): number => {
+    const n = Number(value);
+    if (!Number.isInteger(n) || n < 0 || n > most) throw new RequestError(400, `"${name}" must be a whole number.`);
+    return n;
+  };
+
+  /** Planes of one frame as raw samples, one channel after the other. */
+  router.get('/sources/:id/planes', async (request, response) => {
+    const { query } = request;
+    const source = await requireSource(db, request.params.id);
+    const frame = number(query.frame, 'frame');
+    const path = await frameOf(source, frame);
+    const channels = [query.channel].flat().map(String);
+    const etag = `"${await identityOf(path)}-${Buffer.from(JSON.stringify([channels, query.part, query.level, query.top, query.end, query.data])).toString('base64url')}"`;
+    response.setHeader('etag', etag);
+    response.setHeader('cache-control', 'private, no-cache');
+    if (request.headers['if-none-match'] === etag) {
+      response.status(304).end();
+      return;
+    }
+    const read = await pool.run('readPlanes', {
+      path,
+      name: path.split('/').at(-1)!,
+      part: number(query.part, 'part'),
+      channels,
+      data: query.data === '1',
+      level: number(query.level, 'level', 12),
+      ...(query.top === undefined ? {} : { rows: [number(query.top, 'top'), number(query.end, 'end')] as const }),
+    });
+    const bytes = Buffer.from(read.bytes);
+    response.setHeader('content-type', 'application/octet-stream');
+    response.setHeader('content-length', bytes.length);
+    response.setHeader(
+      'x-june-planes',
+      JSON.stringify({ width: read.width, rows: read.rows, types: read.types, missing: read.missing }),
+    );
+    response.end(bytes);
+  });
+
+  router.get('/sources/:id/thumbnail', async (request, response) => {
+    const { query } = request;
+    const source = await requireSource(db, request.params.id);
+    const pass = source.facts.passes.find((p) => p.name === query.pass);
+    if (!pass) throw new RequestError(404, `${source.pattern} has no pass "${String(query.pass)}".`);
+    const viewing = viewingSchema.parse({
+      display: query.display ?? 'sRGB',
+      view: query.view ?? 'ACES SDR',
+      exposure: 0,
+    });
+    const path = await frameOf(source, number(query.frame, 'frame'));
+    const space = String(query.space ?? source.declared_space ?? 'Linear Rec.709');
+    const etag = `"${await identityOf(path)}-${Buffer.from(JSON.stringify([query, space])).toString('base64url')}"`;
+    response.setHeader('etag', etag);
+    response.setHeader('cache-control', 'private, no-cache');
+    if (request.headers['if-none-match'] === etag) {
+      response.status(304).end();
+      return;
+    }
+    const width = Math.min(640, Math.max(32, number(query.width ?? 160, 'width')));
+    const png = await pool.run('makeThumbnail', {
+      path,
+      name: path.split('/').at(-1)!,
+      pass,
+      space,
+      viewing,
+      width,
+      fullWidth: source.facts.width,
+    });
+    response.setHeader('content-type', 'image/png');
+    response.end(Buffer.from(png));
+  });
+
+  async function frameOf(
+    source: { folder: string; pattern: string; facts: { still: boolean } },
+    frame: number,
+  ): Promise<string> {
+    return media.frameFile(source.folder, source.pattern, frame).catch((error: unknown) => {
+      if (error instanceof RequestError && error.status === 404)
+        throw new RequestError(404, `${source.pattern}: frame ${frame} is missing.`);
+      throw error;
+    });
+  }
+
+  return router;
+}

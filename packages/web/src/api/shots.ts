@@ -1,0 +1,56 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { App } from 'antd';
+import {
+  demoStateSchema,
+  mediaFolderSchema,
+  preCheckSchema,
+  shotSchema,
+  shotSummarySchema,
+  type Shot,
+} from '@june-haze/contract';
+import { z } from 'zod';
+import { ApiProblem, request } from './request.ts';
+
+export const shelfKey = ['shelf'] as const;
+export const shotKey = (id: string) => ['shot', id] as const;
+export const demoKey = ['demo'] as const;
+
+export const useShelf = () =>
+  useQuery({ queryKey: shelfKey, queryFn: () => request(z.array(shotSummarySchema), '/shots') });
+export const useShot = (id: string) =>
+  useQuery({ queryKey: shotKey(id), queryFn: () => request(shotSchema, `/shots/${id}`) });
+export const useDemo = () => useQuery({ queryKey: demoKey, queryFn: () => request(demoStateSchema, '/demo') });
+export const useMediaFolder = (folder: string) =>
+  useQuery({
+    queryKey: ['media', folder],
+    queryFn: () => request(mediaFolderSchema, `/media?folder=${encodeURIComponent(folder)}`),
+    staleTime: 0,
+  });
+export const usePreCheck = (outputId: string, shot: Shot) =>
+  useQuery({
+    queryKey: ['precheck', outputId, shot.updatedAt, shot.runs[0]?.state, shot.outputs],
+    queryFn: () => request(preCheckSchema, `/outputs/${outputId}/precheck`),
+  });
+
+export interface ShotRequest {
+  path: string;
+  method: 'POST' | 'PUT' | 'PATCH' | 'DELETE';
+  body?: unknown;
+}
+
+/** A change whose answer is the shot as it then stands. Errors are shown as their sentence; a stale ledger is loaded again. */
+export function useShotChange() {
+  const queries = useQueryClient();
+  const { message } = App.useApp();
+  return useMutation({
+    mutationFn: ({ path, method, body }: ShotRequest) => request(shotSchema, path, method, body),
+    onSuccess: (shot) => {
+      queries.setQueryData(shotKey(shot.id), shot);
+      void queries.invalidateQueries({ queryKey: shelfKey });
+    },
+    onError: (error) => {
+      void message.error(error.message, 6);
+      if (error instanceof ApiProblem && error.status === 409) void queries.invalidateQueries({ queryKey: ['shot'] });
+    },
+  });
+}

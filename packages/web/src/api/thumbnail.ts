@@ -1,0 +1,18 @@
+import type { Viewing } from '@june-haze/contract';
+
+/** The address of a small picture of one pass, seen through the shot's viewing. */
+export function thumbnailUrl(
+  sourceId: string,
+  pass: string,
+  frame: number,
+  width: number,
+  more: { space?: string; viewing?: Viewing } = {},
+): string {
+  const query = new URLSearchParams({ pass, frame: String(frame), width: String(width) });
+  if (more.space) query.set('space', more.space);
+  if (more.viewing) {
+    query.set('display', more.viewing.display);
+    query.set('view', more.viewing.view);
+  }
+  return `/api/sources/${sourceId}/thumbnail?${query.toString()}`;
+}

@@ -1,0 +1,61 @@
+import { Link, NavLink, Outlet, useOutletContext, useParams } from 'react-router';
+import { stages, type Shot, type Stage } from '@june-haze/contract';
+import { useShot } from '../api/shots.ts';
+import { ProofMark } from '../proof/ProofMark.tsx';
+import { ColourFacts } from './ColourFacts.tsx';
+import { Mark } from './Mark.tsx';
+
+const titles: Record<Stage, string> = { intake: 'Intake', match: 'Match', build: 'Build', output: 'Output' };
+
+/** The shot that the screen inside the frame is about. */
+export const useThisShot = () => useOutletContext<Shot>();
+
+/** The frame of every screen of a shot: path, the track of four proofs, working space and viewing. */
+export function ShotFrame() {
+  const { shotId } = useParams();
+  const { data: shot, error } = useShot(shotId!);
+  return (
+    <>
+      <header className="topline">
+        <div className="path">
+          <Mark />
+          <Link to="/">Shelf</Link>
+          <span className="quiet">›</span>
+          <h1 className="strong clip" style={{ margin: 0, fontSize: 13 }}>
+            {shot?.name ?? '…'}
+          </h1>
+        </div>
+        <nav className="track" aria-label="Stages">
+          {shot &&
+            stages.map((stage) => {
+              const inside = (
+                <>
+                  <span className="strong">{titles[stage]}</span>
+                  <small>
+                    <ProofMark state={shot.proofs[stage].state} />
+                    {shot.proofs[stage].figure}
+                  </small>
+                </>
+              );
+              return stage === 'match' ? (
+                <div key={stage} className="stage quiet">
+                  {inside}
+                </div>
+              ) : (
+                <NavLink
+                  key={stage}
+                  to={`/shots/${shot.id}/${stage}`}
+                  className={({ isActive }) => `stage${isActive ? ' here' : ''}`}
+                >
+                  {inside}
+                </NavLink>
+              );
+            })}
+        </nav>
+        <div className="facts">{shot && <ColourFacts shot={shot} />}</div>
+      </header>
+      {error && <div className="empty">{error.message}</div>}
+      {shot && <Outlet context={shot} />}
+    </>
+  );
+}

@@ -1,0 +1,40 @@
+import '@fontsource-variable/atkinson-hyperlegible-next';
+import '@fontsource-variable/atkinson-hyperlegible-mono';
+import './styles.css';
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { App as AntApp, ConfigProvider } from 'antd';
+import { createRoot } from 'react-dom/client';
+import { createBrowserRouter } from 'react-router';
+import { RouterProvider } from 'react-router/dom';
+import { ServerEvents } from './api/ServerEvents.tsx';
+import { Build } from './screens/build/Build.tsx';
+import { Intake } from './screens/intake/Intake.tsx';
+import { OutputScreen } from './screens/output/OutputScreen.tsx';
+import { Shelf } from './screens/shelf/Shelf.tsx';
+import { ShotFrame } from './frame/ShotFrame.tsx';
+import { theme } from './theme.ts';
+
+const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } });
+const router = createBrowserRouter([
+  { path: '/', element: <Shelf /> },
+  {
+    path: '/shots/:shotId',
+    element: <ShotFrame />,
+    children: [
+      { path: 'intake', element: <Intake /> },
+      { path: 'build', element: <Build /> },
+      { path: 'output', element: <OutputScreen /> },
+    ],
+  },
+]);
+
+createRoot(document.getElementById('root')!).render(
+  <QueryClientProvider client={queries}>
+    <ConfigProvider theme={theme}>
+      <AntApp className="app">
+        <ServerEvents />
+        <RouterProvider router={router} />
+      </AntApp>
+    </ConfigProvider>
+  </QueryClientProvider>,
+);

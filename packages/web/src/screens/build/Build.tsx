@@ -1,0 +1,168 @@
+import { Button, Dropdown, Tooltip } from 'antd';
+import { compilePlan, type LedgerDocument, type LedgerSummary, type Plan } from '@june-haze/core';
+import type { Shot } from '@june-haze/contract';
+import { Redo2, Undo2 } from 'lucide-react';
+import { useEffect, useMemo, useState } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import { useShotChange } from '../../api/shots.ts';
+import { useThisShot } from '../../frame/ShotFrame.tsx';
+import { FrameStrip } from '../../viewer/FrameStrip.tsx';
+import { usePlayback } from '../../viewer/usePlayback.ts';
+import { Viewer } from '../../viewer/Viewer.tsx';
+import { BalanceRow } from './BalanceRow.tsx';
+import { LedgerList } from './LedgerList.tsx';
+import { addMenu } from './addMenu.ts';
+
+const empty: Plan = { inputs: [], steps: [], entryIds: [], luminance: [0, 0, 0] };
+
+function compile(document: LedgerDocument, shot: Shot): { plan: Plan; problem?: string } {
+  try {
+    const sources = shot.sources.map((s) => ({
+      id: s.id,
+      name: s.name,
+      space: s.declaredSpace ?? 'Linear Rec.709',
+      passes: s.passes,
+    }));
+    return { plan: compilePlan(document, sources, shot.workingSpace) };
+  } catch (error) {
+    return { plan: empty, problem: (error as Error).message };
+  }
+}
+
+/** The picture at left, the ledger at right as an account. */
+export function Build() {
+  const shot = useThisShot();
+  const change = useShotChange();
+  const playback = usePlayback(shot);
+  const { document: saved, revision, canUndo, canRedo, summary: lastChange } = shot.ledger;
+  // While a slider moves, the draft is what the picture shows; it is kept only until its revision is in force.
+  const [draft, setDraft] = useState<{ base: number; document: LedgerDocument }>();
+  const document = draft?.base === revision ? draft.document : saved;
+  const [summary, setSummary] = useState<LedgerSummary>();
+  const [where, setWhere] = useState(false);
+  const [chosen, setChosen] = useState<string>();
+  const { plan, problem } = useMemo(() => compile(document, shot), [document, shot]);
+
+  const save = (next: LedgerDocument, words: string) => {
+    setDraft({ base: revision, document: next });
+    change.mutate(
+      { path: `/shots/${shot.id}/ledger`, method: 'PUT', body: { base: revision, document: next, summary: words } },
+      { onError: () => setDraft(undefined) },
+    );
+  };
+  const step = (direction: 'undo' | 'redo') => {
+    setDraft(undefined);
+    change.mutate({ path: `/shots/${shot.id}/ledger/${direction}`, method: 'POST', body: { base: revision } });
+  };
+  useHotkeys('mod+z', () => canUndo && step('undo'), { preventDefault: true }, [canUndo, revision]);
+  useHotkeys('mod+shift+z', () => canRedo && step('redo'), { preventDefault: true }, [canRedo, revision]);
+
+  // The stored proof is the server's: asked for when a revision or the frame has stood for a moment.
+  const { balance } = shot;
+  const wanted =
+    saved.balanceAgainst !== undefined &&
+    saved.entries.length > 0 &&
+    (balance === null || balance.frame !== playback.frame);
+  const { id } = shot;
+  const { frame, playing } = playback;
+  useEffect(() => {
+    if (!wanted || playing) return;
+    const timer = setTimeout(
+      () =>
+        void fetch(`/api/shots/${id}/balance`, {
+          method: 'POST',
+          headers: { 'content-type': 'application/json' },
+          body: JSON.stringify({ frame }),
+        }),
+      600,
+    );
+    return () => clearTimeout(timer);
+  }, [wanted, playing, id, revision, frame]);
+
+  return (
+    <main className="screen" style={{ gridTemplateColumns: 'minmax(0, 1fr) clamp(440px, 38vw, 620px)' }}>
+      <section className="column" aria-label="Picture">
+        <Viewer
+          shot={shot}
+          plan={plan}
+          frame={playback.frame}
+          show={where && plan.balance ? 'difference' : 'total'}
+          title={where ? 'Difference' : 'Total'}
+          onSummary={setSummary}
+          onDrawn={playback.drawn}
+        />
+        <FrameStrip shot={shot} playback={playback} />
+      </section>
+      <section className="column" aria-label="Ledger">
+        <div className="bar">
+          <span className="strong">Ledger</span>
+          <Tooltip title={`Undo ${lastChange} (Ctrl+Z)`}>
+            <Button
+              size="small"
+              aria-label="Undo"
+              icon={<Undo2 size={13} />}
+              disabled={!canUndo}
+              onClick={() => step('undo')}
+            />
+          </Tooltip>
+          <Tooltip title="Redo (Ctrl+Shift+Z)">
+            <Button
+              size="small"
+              aria-label="Redo"
+              icon={<Redo2 size={13} />}
+              disabled={!canRedo}
+              onClick={() => step('redo')}
+            />
+          </Tooltip>
+          <span className="grow" />
+          <Dropdown
+            trigger={['click']}
+            menu={addMenu(shot, document, save, (by, source) =>
+              change.mutate({
+                path: `/shots/${shot.id}/ledger/rebuild?by=${by}&source=${source}`,
+                method: 'POST',
+                body: { base: revision },
+              }),
+            )}
+          >
+            <Button size="small">Add entry</Button>
+          </Dropdown>
+        </div>
+        <div className="scroll" style={{ background: 'var(--raised)' }}>
+          {problem && (
+            <div className="problem" role="alert">
+              <span />
+              {problem}
+            </div>
+          )}
+          {document.entries.length === 0 && (
+            <div className="empty">
+              {shot.sources.length
+                ? 'The ledger is empty. Add an entry, or build the picture from the passes of a source.'
+                : 'Bring a source in first: Intake.'}
+            </div>
+          )}
+          <LedgerList
+            shot={shot}
+            document={document}
+            frame={playback.frame}
+            shares={summary?.shares ?? {}}
+            chosen={chosen}
+            onChoose={setChosen}
+            onDraft={(next) => setDraft({ base: revision, document: next })}
+            onSave={save}
+          />
+        </div>
+        <BalanceRow
+          live={summary?.balance}
+          proof={shot.balance}
+          revision={revision}
+          frame={playback.frame}
+          against={saved.balanceAgainst?.pass}
+          where={where}
+          onWhere={setWhere}
+        />
+      </section>
+    </main>
+  );
+}

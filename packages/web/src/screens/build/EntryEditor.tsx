@@ -1,0 +1,161 @@
+import { Button, Dropdown, Input, Select, Switch } from 'antd';
+import type { Adjustment, Entry, Operation } from '@june-haze/core';
+import type { Shot } from '@june-haze/contract';
+import { NumberRow } from './NumberRow.tsx';
+
+interface Props {
+  shot: Shot;
+  entry: Entry;
+  onDraft: (entry: Entry) => void;
+  onSave: (entry: Entry, words: string) => void;
+  onRemove: () => void;
+}
+
+const operations: { value: Operation; label: string }[] = [
+  { value: 'plus', label: '+ plus: adds light' },
+  { value: 'minus', label: '− minus: takes light away' },
+  { value: 'multiply', label: '× multiply' },
+  { value: 'over', label: '◩ over: covers by its alpha' },
+];
+
+/** A row opened in place: operation, mix, and its adjustments in order. */
+export function EntryEditor({ shot, entry, onDraft, onSave, onRemove }: Props) {
+  const setAdjustment = (index: number, next: Adjustment): Entry => ({
+    ...entry,
+    adjustments: entry.adjustments.map((a, i) => (i === index ? next : a)),
+  });
+  const number = (
+    label: string,
+    value: number,
+    make: (v: number) => Entry,
+    range: { min: number; max: number; step: number; unit: string; neutral: number },
+  ) => (
+    <NumberRow
+      key={label}
+      label={label}
+      value={value}
+      {...range}
+      onDraft={(v) => onDraft(make(v))}
+      onSave={(v) => onSave(make(v), `${label.toLowerCase()} of ${entry.name}`)}
+    />
+  );
+  const gain = { min: 0, max: 4, step: 0.01, unit: '×', neutral: 1 };
+  return (
+    <div className="opened">
+      <div style={{ display: 'flex', gap: 8, marginBottom: 6 }}>
+        <Input
+          size="small"
+          aria-label="Name"
+          defaultValue={entry.name}
+          key={entry.name}
+          style={{ flex: 1 }}
+          onBlur={(e) =>
+            e.target.value &&
+            e.target.value !== entry.name &&
+            onSave({ ...entry, name: e.target.value }, `renamed ${entry.name}`)
+          }
+          onPressEnter={(e) => e.currentTarget.blur()}
+        />
+        <Select
+          size="small"
+          aria-label="Operation"
+          value={entry.operation}
+          options={operations}
+          style={{ width: 190 }}
+          onChange={(operation: Operation) => onSave({ ...entry, operation }, `operation of ${entry.name}`)}
+        />
+      </div>
+      {number('Mix', entry.mix, (mix) => ({ ...entry, mix }), { min: 0, max: 1, step: 0.01, unit: '', neutral: 1 })}
+      {entry.kind === 'fill' &&
+        (['Red', 'Green', 'Blue'] as const).map((name, c) =>
+          number(
+            name,
+            entry.colour[c]!,
+            (v) => ({ ...entry, colour: entry.colour.map((x, i) => (i === c ? v : x)) as [number, number, number] }),
+            { min: 0, max: 4, step: 0.01, unit: '', neutral: 0.18 },
+          ),
+        )}
+      {entry.kind === 'fill' &&
+        number('Alpha', entry.alpha, (alpha) => ({ ...entry, alpha }), {
+          min: 0,
+          max: 1,
+          step: 0.01,
+          unit: '',
+          neutral: 1,
+        })}
+      {entry.adjustments.map((a, i) => (
+        <div key={i} style={{ borderTop: '1px solid #e0e0e0', marginTop: 4, paddingTop: 4 }}>
+          <div style={{ display: 'flex', gap: 8, alignItems: 'center', fontSize: 12 }}>
+            <Switch
+              size="small"
+              checked={a.enabled}
+              aria-label={`${a.kind} on`}
+              onChange={(enabled) => onSave(setAdjustment(i, { ...a, enabled }), `${a.kind} of ${entry.name}`)}
+            />
+            <span className="strong">{a.kind === 'exposure' ? 'Exposure' : 'Gain'}</span>
+            <span className="quiet">in {shot.workingSpace}</span>
+            <span className="grow" />
+            <Button
+              size="small"
+              type="text"
+              onClick={() =>
+                onSave(
+                  { ...entry, adjustments: entry.adjustments.filter((_, k) => k !== i) },
+                  `took an adjustment off ${entry.name}`,
+                )
+              }
+            >
+              Remove
+            </Button>
+          </div>
+          {a.kind === 'exposure'
+            ? number('Exposure', a.stops, (stops) => setAdjustment(i, { ...a, stops }), {
+                min: -6,
+                max: 6,
+                step: 0.05,
+                unit: 'stops',
+                neutral: 0,
+              })
+            : (['red', 'green', 'blue'] as const).map((c) =>
+                number(`Gain ${c}`, a[c], (v) => setAdjustment(i, { ...a, [c]: v }), gain),
+              )}
+        </div>
+      ))}
+      <div style={{ display: 'flex', gap: 8, marginTop: 8 }}>
+        <Dropdown
+          trigger={['click']}
+          menu={{
+            items: [
+              {
+                key: 'exposure',
+                label: 'Exposure',
+                onClick: () =>
+                  onSave(
+                    { ...entry, adjustments: [...entry.adjustments, { kind: 'exposure', enabled: true, stops: 0 }] },
+                    `exposure on ${entry.name}`,
+                  ),
+              },
+              {
+                key: 'gain',
+                label: 'Gain per channel',
+                onClick: () =>
+                  onSave(
+                    {
+                      ...entry,
+                      adjustments: [...entry.adjustments, { kind: 'gain', enabled: true, red: 1, green: 1, blue: 1 }],
+                    },
+                    `gain on ${entry.name}`,
+                  ),
+              },
+            ],
+          }}
+        >
+          <Button size="small">Add adjustment</Button>
+        </Dropdown>
+        <Button size="small" onClick={onRemove}>
+          Remove entry
+        </Button>
+      </div>
+    </div>
+  );
+}

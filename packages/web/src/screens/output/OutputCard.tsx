@@ -1,0 +1,167 @@
+import { App, Button, Progress } from 'antd';
+import type { Output, Run, Shot } from '@june-haze/contract';
+import { useState } from 'react';
+import { send } from '../../api/request.ts';
+import { usePreCheck, useShotChange } from '../../api/shots.ts';
+import { ProofMark } from '../../proof/ProofMark.tsx';
+import { OutputForm } from './OutputForm.tsx';
+import { ReadBackProof } from './ReadBackProof.tsx';
+
+const kinds = { exr: 'EXR', png: 'PNG', jpeg: 'JPEG' } as const;
+
+/** One output: what it writes, what to know before, its run and the proof. */
+export function OutputCard({ shot, output }: { shot: Shot; output: Output }) {
+  const change = useShotChange();
+  const { modal, message } = App.useApp();
+  const [editing, setEditing] = useState(false);
+  const { data: check } = usePreCheck(output.id, shot);
+  const runs = shot.runs.filter((r) => r.outputId === output.id);
+  const run = runs[0];
+  const running = run?.state === 'running';
+  const stopped = check?.items.some((i) => i.weight === 'stop');
+  const write = (overwrite: boolean) =>
+    change.mutate({ path: `/outputs/${output.id}/runs`, method: 'POST', body: { overwrite } });
+  const begin = () => {
+    if (!check?.existing) return write(false);
+    modal.confirm({
+      title: 'Replace files?',
+      content: `${check.existing} ${check.existing === 1 ? 'file is' : 'files are'} already there.`,
+      okText: 'Replace',
+      onOk: () => write(true),
+    });
+  };
+  const what =
+    output.kind === 'exr'
+      ? `${output.sampleType}, ${output.compression.toUpperCase()}, ${shot.workingSpace}`
+      : `${shot.viewing.display} · ${shot.viewing.view}`;
+  return (
+    <article className="output" aria-label={output.name}>
+      <header>
+        <span className="strong">{output.name}</span>
+        <span>
+          {kinds[output.kind]} <span className="quiet">{what}</span>
+        </span>
+        <span className="number quiet clip">{output.pattern}</span>
+        <span className="number">
+          {output.firstFrame}–{output.lastFrame}
+        </span>
+        <span className="grow" />
+        <Button size="small" onClick={() => setEditing(true)} disabled={running}>
+          Change
+        </Button>
+        <Button
+          size="small"
+          disabled={running}
+          onClick={() => change.mutate({ path: `/outputs/${output.id}`, method: 'DELETE' })}
+        >
+          Remove
+        </Button>
+        {running ? (
+          <Button
+            size="small"
+            danger
+            onClick={() => void send(`/runs/${run.id}/cancel`, 'POST').catch((e: Error) => message.error(e.message))}
+          >
+            Stop
+          </Button>
+        ) : (
+          <Button size="small" type="primary" disabled={stopped} loading={change.isPending} onClick={begin}>
+            Write files
+          </Button>
+        )}
+      </header>
+      <div className="inside">
+        <section aria-label="Before writing">
+          <div className="strong" style={{ marginBottom: 4 }}>
+            Before writing
+          </div>
+          {check?.items.map((item) => (
+            <div key={item.text} className="check">
+              <span style={{ paddingTop: 3 }}>
+                {item.weight === 'note' ? (
+                  <span className="quiet">·</span>
+                ) : (
+                  <ProofMark state={item.weight === 'stop' ? 'fails' : 'differs'} />
+                )}
+              </span>
+              <span>{item.text}</span>
+            </div>
+          ))}
+        </section>
+        <section aria-label="Last run">
+          {run ? <RunProgress run={run} /> : <span className="quiet">Not written yet.</span>}
+        </section>
+      </div>
+      {run && run.frames.some((f) => f.readBack) && <ReadBackProof run={run} output={output} shot={shot} />}
+      <OutputForm
+        title={`Change ${output.name}`}
+        open={editing}
+        settings={output}
+        shot={shot}
+        onClose={() => setEditing(false)}
+        onSave={(settings) =>
+          change.mutate(
+            { path: `/outputs/${output.id}`, method: 'PUT', body: settings },
+            { onSuccess: () => setEditing(false) },
+          )
+        }
+      />
+    </article>
+  );
+}
+
+function RunProgress({ run }: { run: Run }) {
+  const done = run.frames.filter((f) => f.state === 'done');
+  const failed = run.frames.filter((f) => f.state === 'failed');
+  const spent = done.reduce((n, f) => n + (f.milliseconds ?? 0), 0);
+  const bytes = done.reduce((n, f) => n + (f.bytes ?? 0), 0);
+  // eslint-disable-next-line react-hooks/purity -- a figure that only has to be about right at each progress event
+  const elapsed = ((run.finishedAt ? Date.parse(run.finishedAt) : Date.now()) - Date.parse(run.startedAt)) / 1000;
+  const left = done.length ? (elapsed / done.length) * (run.frames.length - done.length - failed.length) : undefined;
+  const words = { running: 'writing', done: 'written', failed: 'written in part', cancelled: 'stopped' }[run.state];
+  return (
+    <>
+      <div style={{ display: 'flex', gap: 10 }}>
+        <span className="strong" data-testid="run-state">
+          {words}
+        </span>
+        <span className="quiet">
+          <span className="number">{done.length}</span> of <span className="number">{run.frames.length}</span> frames,{' '}
+          <span className="number">{(bytes / 1e6).toFixed(1)}</span> MB
+          {done.length > 0 && (
+            <>
+              , <span className="number">{(spent / done.length / 1000).toFixed(2)}</span> s a frame
+            </>
+          )}
+          {run.state === 'running' && left !== undefined && (
+            <>
+              , about <span className="number">{Math.ceil(left)}</span> s left
+            </>
+          )}
+        </span>
+      </div>
+      <Progress
+        percent={(100 * (done.length + failed.length)) / run.frames.length}
+        showInfo={false}
+        size="small"
+        aria-label="Frames written"
+        status={failed.length ? 'exception' : 'normal'}
+      />
+      <div className="run-frames" aria-hidden="true">
+        {run.frames.map((f) => (
+          <i key={f.frame} className={f.state} title={`${f.frame}: ${f.state}`} />
+        ))}
+      </div>
+      {failed.slice(0, 6).map((f) => (
+        <div key={f.frame} className="check">
+          <span style={{ paddingTop: 3 }}>
+            <ProofMark state="fails" />
+          </span>
+          <span>
+            Frame <span className="number">{f.frame}</span>: {f.message}
+          </span>
+        </div>
+      ))}
+    </>
+  );
+}

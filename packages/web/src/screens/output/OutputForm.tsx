@@ -1,0 +1,80 @@
+import { Form, Input, InputNumber, Modal, Segmented, Select } from 'antd';
+import { outputSettingsSchema, type OutputSettings, type Shot } from '@june-haze/contract';
+
+interface Props {
+  title: string;
+  open: boolean;
+  settings: OutputSettings;
+  shot: Shot;
+  onClose: () => void;
+  onSave: (settings: OutputSettings) => void;
+}
+
+/** The settings of one output, checked by the same schema as on the server. */
+export function OutputForm({ title, open, settings, shot, onClose, onSave }: Props) {
+  const [form] = Form.useForm<OutputSettings>();
+  const kind = Form.useWatch('kind', form) ?? settings.kind;
+  const submit = async () => {
+    const values = outputSettingsSchema.safeParse({ ...settings, ...(await form.validateFields()) });
+    if (values.success) return onSave(values.data);
+    form.setFields(values.error.issues.map((i) => ({ name: i.path[0] as keyof OutputSettings, errors: [i.message] })));
+  };
+  return (
+    <Modal
+      title={title}
+      open={open}
+      onCancel={onClose}
+      onOk={() => void submit()}
+      okText="Keep"
+      width={520}
+      destroyOnHidden
+    >
+      <Form form={form} layout="horizontal" labelCol={{ span: 7 }} initialValues={settings} size="small">
+        <Form.Item name="name" label="Name">
+          <Input autoFocus />
+        </Form.Item>
+        <Form.Item name="kind" label="Files">
+          <Segmented
+            options={[
+              { value: 'exr', label: 'EXR, linear' },
+              { value: 'png', label: 'PNG, as seen' },
+              { value: 'jpeg', label: 'JPEG, as seen' },
+            ]}
+          />
+        </Form.Item>
+        {kind === 'exr' ? (
+          <>
+            <Form.Item label="Space">{shot.workingSpace}, the working space</Form.Item>
+            <Form.Item name="sampleType" label="Samples">
+              <Segmented
+                options={[
+                  { value: 'half', label: 'half' },
+                  { value: 'float', label: 'float' },
+                ]}
+              />
+            </Form.Item>
+            <Form.Item name="compression" label="Packing">
+              <Select
+                options={[
+                  { value: 'zip', label: 'ZIP, 16 lines' },
+                  { value: 'zips', label: 'ZIPS, 1 line' },
+                  { value: 'none', label: 'none' },
+                ]}
+              />
+            </Form.Item>
+          </>
+        ) : (
+          <Form.Item label="View">
+            {shot.viewing.display} · {shot.viewing.view}, baked in
+          </Form.Item>
+        )}
+        <Form.Item name="firstFrame" label="First frame">
+          <InputNumber precision={0} />
+        </Form.Item>
+        <Form.Item name="lastFrame" label="Last frame">
+          <InputNumber precision={0} />
+        </Form.Item>
+      </Form>
+    </Modal>
+  );
+}

@@ -1,0 +1,61 @@
+import { Button } from 'antd';
+import { useState } from 'react';
+import type { OutputSettings } from '@june-haze/contract';
+import { useShotChange } from '../../api/shots.ts';
+import { useThisShot } from '../../frame/ShotFrame.tsx';
+import { OutputCard } from './OutputCard.tsx';
+import { OutputForm } from './OutputForm.tsx';
+
+/** What is written, for whom, in which space or view; and the proof that it was. */
+export function OutputScreen() {
+  const shot = useThisShot();
+  const change = useShotChange();
+  const [adding, setAdding] = useState(false);
+  const fresh: OutputSettings = {
+    name: 'master',
+    kind: 'exr',
+    sampleType: 'half',
+    compression: 'zip',
+    firstFrame: shot.firstFrame,
+    lastFrame: shot.lastFrame,
+  };
+  return (
+    <main className="column" style={{ flex: 1 }}>
+      <div className="bar">
+        <span className="strong">Outputs</span>
+        <span className="quiet">files go to the output folder named at start, below a folder of the shot’s name</span>
+        <span className="grow" />
+        <Button size="small" type="primary" onClick={() => setAdding(true)}>
+          Add output
+        </Button>
+      </div>
+      <div className="scroll">
+        {shot.outputs.map((output) => (
+          <OutputCard key={output.id} shot={shot} output={output} />
+        ))}
+        {shot.outputs.length === 0 && (
+          <div className="empty">
+            No output yet. Add one: a linear EXR for the next department, or a picture through the viewing.
+            <br />
+            <Button style={{ marginTop: 14 }} onClick={() => setAdding(true)}>
+              Add output
+            </Button>
+          </div>
+        )}
+      </div>
+      <OutputForm
+        title="Add output"
+        open={adding}
+        settings={fresh}
+        shot={shot}
+        onClose={() => setAdding(false)}
+        onSave={(settings) =>
+          change.mutate(
+            { path: `/shots/${shot.id}/outputs`, method: 'POST', body: settings },
+            { onSuccess: () => setAdding(false) },
+          )
+        }
+      />
+    </main>
+  );
+}

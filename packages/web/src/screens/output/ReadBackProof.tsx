@@ -1,0 +1,63 @@
+import type { Output, Run, Shot } from '@june-haze/contract';
+import { ProofMark } from '../../proof/ProofMark.tsx';
+
+type Difference = NonNullable<Run['frames'][number]['readBack']>['tagged'];
+
+const codes = (n: number) => `${n} code ${n === 1 ? 'value' : 'values'}`;
+
+function Figures({ d }: { d: Difference }) {
+  return (
+    <div className="number quiet" style={{ fontSize: 11.5, lineHeight: '16px' }}>
+      largest {codes(d.maxCode)}, mean {d.meanCode.toFixed(3)}
+      <br />
+      CIEDE2000 mean {d.deltaE.mean.toFixed(3)}, p99 {d.deltaE.p99.toFixed(2)}, max {d.deltaE.max.toFixed(2)}
+    </div>
+  );
+}
+
+/** The written file three times: as shown here, as a reader that honours its tags shows it, as one that ignores them. */
+export function ReadBackProof({ run, output, shot }: { run: Run; output: Output; shot: Shot }) {
+  const frames = run.frames.filter((f) => f.readBack);
+  const first = frames[0]!.readBack!;
+  const worst = frames.reduce((a, b) => (b.readBack!.tagged.maxCode > a.readBack!.tagged.maxCode ? b : a));
+  const proved = frames.every((f) => f.readBack!.proved);
+  const picture = (name: string) => `/api/runs/${run.id}/pictures/${name}`;
+  return (
+    <section aria-label="Read-back proof" data-testid="read-back">
+      <div style={{ display: 'flex', gap: 8, alignItems: 'center', padding: '4px 12px 8px' }}>
+        <ProofMark state={proved ? 'proved' : 'differs'} />
+        <span className="strong">{proved ? 'Reads back as shown' : 'Reads back otherwise'}</span>
+        <span className="quiet">
+          {frames.length} {frames.length === 1 ? 'frame' : 'frames'} decoded again; worst is frame{' '}
+          <span className="number">{worst.frame}</span> with {codes(worst.readBack!.tagged.maxCode)}. The file’s own{' '}
+          {first.tags}.
+        </span>
+      </div>
+      <div className="readback">
+        <figure style={{ margin: 0 }}>
+          <img src={picture('shown')} alt="As shown here" />
+          <figcaption>
+            <span className="strong">As shown here</span>
+            <div className="quiet small">
+              frame <span className="number">{output.firstFrame}</span>, {shot.viewing.display} · {shot.viewing.view}
+            </div>
+          </figcaption>
+        </figure>
+        <figure style={{ margin: 0 }}>
+          <img src={picture('tagged')} alt="As a reader shows it that honours the tags" />
+          <figcaption>
+            <span className="strong">Read by its tags</span>
+            <Figures d={first.tagged} />
+          </figcaption>
+        </figure>
+        <figure style={{ margin: 0 }}>
+          <img src={picture('ignoring')} alt="As a reader shows it that ignores the tags" />
+          <figcaption>
+            <span className="strong">Read without its tags</span>
+            <Figures d={first.ignoring} />
+          </figcaption>
+        </figure>
+      </div>
+    </section>
+  );
+}

@@ -1,0 +1,73 @@
+import { Button, Tooltip } from 'antd';
+import type { Shot } from '@june-haze/contract';
+import { Pause, Play } from 'lucide-react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import type { Playback } from './usePlayback.ts';
+
+/** The shot's frames: choose one, step with comma and full stop, play with the space bar. */
+export function FrameStrip({ shot, playback }: { shot: Shot; playback: Playback }) {
+  const { frame, playing, setFrame, toggle, measured, seen } = playback;
+  const count = shot.lastFrame - shot.firstFrame + 1;
+  const bad = new Set(shot.sources.flatMap((s) => [...s.missing, ...s.damaged.map((d) => d.frame)]));
+  useHotkeys('comma', () => setFrame(Math.max(shot.firstFrame, frame - 1)), [frame]);
+  useHotkeys('period', () => setFrame(Math.min(shot.lastFrame, frame + 1)), [frame]);
+  useHotkeys(
+    'space',
+    (e) => {
+      e.preventDefault();
+      toggle();
+    },
+    [toggle],
+  );
+  return (
+    <div className="strip">
+      <div style={{ display: 'flex', gap: 14, alignItems: 'center' }}>
+        <Tooltip title="Play at the shot’s rate (space)">
+          <Button size="small" icon={playing ? <Pause size={12} /> : <Play size={12} />} onClick={toggle}>
+            {playing ? 'Stop' : 'Play'}
+          </Button>
+        </Tooltip>
+        <span>
+          <span className="number" data-testid="frame">
+            {frame}
+          </span>{' '}
+          <span className="quiet">of</span>{' '}
+          <span className="number">
+            {shot.firstFrame}–{shot.lastFrame}
+          </span>
+        </span>
+        <span className="quiet">
+          <span className="number">{shot.rate}</span> fps
+        </span>
+        {measured !== undefined && (
+          <span className="quiet">
+            measured <span className="number">{measured.toFixed(1)}</span>
+          </span>
+        )}
+        <span className="grow" />
+        <span className="quiet">
+          seen <span className="number">{seen.size}</span> of <span className="number">{count}</span> frames
+        </span>
+      </div>
+      <div className="ticks" role="group" aria-label="Frames" style={{ gridTemplateColumns: `repeat(${count}, 1fr)` }}>
+        {Array.from({ length: count }, (_, i) => shot.firstFrame + i).map((f) => (
+          <button
+            key={f}
+            className={`plain tick${bad.has(f) ? ' bad' : seen.has(f) ? ' held' : ''}${f === frame ? ' now' : ''}`}
+            aria-label={`Frame ${f}${bad.has(f) ? ', missing or damaged' : ''}`}
+            aria-current={f === frame}
+            tabIndex={f === frame ? 0 : -1}
+            onClick={() => setFrame(f)}
+          />
+        ))}
+      </div>
+      <div
+        className="number quiet"
+        style={{ display: 'flex', justifyContent: 'space-between', fontSize: 11.5, lineHeight: '14px' }}
+      >
+        <span>{shot.firstFrame}</span>
+        <span>{shot.lastFrame}</span>
+      </div>
+    </div>
+  );
+}

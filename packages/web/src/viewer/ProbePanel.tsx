@@ -1,0 +1,55 @@
+import type { Shot } from '@june-haze/contract';
+import { luminanceWeights, requireSpace } from '@june-haze/core';
+import type { ProbeAnswer } from './messages.ts';
+
+export interface Probed {
+  x: number;
+  y: number;
+  answer: ProbeAnswer;
+}
+
+const figure = (x: number) =>
+  Math.abs(x) >= 1000 || (x !== 0 && Math.abs(x) < 0.0005) ? x.toExponential(2) : x.toFixed(4);
+
+/** One pixel in three ways: as the source's declared space has it, in the working space, and as display codes. */
+export function ProbePanel({
+  probed: { x, y, answer },
+  shot,
+  display,
+}: {
+  probed: Probed;
+  shot: Shot;
+  display: string;
+}) {
+  const weights = luminanceWeights(requireSpace(shot.workingSpace).primaries);
+  const light = weights.reduce((sum, w, i) => sum + w * answer.working[i]!, 0);
+  // 18 % grey is the middle that stops are counted from.
+  const stops =
+    light > 0
+      ? `${Math.log2(light / 0.18) >= 0 ? '+' : '−'}${Math.abs(Math.log2(light / 0.18)).toFixed(1)} stops`
+      : 'black';
+  const rows: [string, readonly (string | number)[]][] = [
+    [`declared ${shot.sources[0]?.declaredSpace ?? ''}`, answer.declared.map(figure)],
+    [`working ${shot.workingSpace}`, answer.working.slice(0, 3).map(figure)],
+    [`shown ${display}`, [...answer.codes]],
+  ];
+  return (
+    <table className="probe" data-testid="probe" aria-label="Probe">
+      <tbody>
+        {rows.map(([label, values], i) => (
+          <tr key={label}>
+            <td className="number quiet">
+              {i === 0 ? `at ${x}, ${y}` : i === 1 ? `alpha ${answer.working[3].toFixed(2)}` : stops}
+            </td>
+            <td className="quiet">{label}</td>
+            {values.map((v, c) => (
+              <td key={c} className="number value">
+                {v}
+              </td>
+            ))}
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

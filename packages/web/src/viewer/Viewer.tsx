@@ -1,0 +1,270 @@
+import { Button, Segmented, Slider, Tooltip } from 'antd';
+import { displays, sideAtLevel, type LedgerSummary, type Plan } from '@june-haze/core';
+import type { Shot } from '@june-haze/contract';
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import { PictureEngine } from './PictureEngine.ts';
+import { ProbePanel, type Probed } from './ProbePanel.tsx';
+import type { ChannelChoice, PictureResult } from './messages.ts';
+
+export interface ViewerProps {
+  shot: Shot;
+  plan: Plan;
+  frame: number;
+  show?: 'total' | 'difference';
+  title: string;
+  onSummary?: (summary: LedgerSummary | undefined) => void;
+  onDrawn?: (frame: number) => void;
+  extra?: ReactNode;
+}
+
+const channels: { value: ChannelChoice; label: string; title: string }[] = [
+  { value: 'colour', label: 'Colour', title: 'All channels' },
+  { value: 'red', label: 'R', title: 'Red alone' },
+  { value: 'green', label: 'G', title: 'Green alone' },
+  { value: 'blue', label: 'B', title: 'Blue alone' },
+  { value: 'alpha', label: 'A', title: 'Alpha, as it is' },
+  { value: 'luminance', label: 'Y', title: 'Luminance' },
+];
+
+interface Placement {
+  /** Screen pixels per picture pixel; undefined fits the picture. */
+  scale: number | undefined;
+  x: number;
+  y: number;
+}
+
+/** The picture: pan by dragging, zoom by the wheel, fit and 1:1, channels, a viewing-only exposure, and a probe. */
+export function Viewer({ shot, plan, frame, show = 'total', title, onSummary, onDrawn, extra }: ViewerProps) {
+  const box = useRef<HTMLDivElement>(null);
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const engine = useRef<PictureEngine>(undefined);
+  const [size, setSize] = useState({ width: 0, height: 0 });
+  const [placement, setPlacement] = useState<Placement>({ scale: undefined, x: 0, y: 0 });
+  const [channel, setChannel] = useState<ChannelChoice>('colour');
+  const [exposure, setExposure] = useState(0);
+  const [failure, setFailure] = useState<string>();
+  const [milliseconds, setMilliseconds] = useState<number>();
+  const [probed, setProbed] = useState<Probed>();
+
+  useEffect(() => {
+    const made = new PictureEngine(canvas.current!);
+    engine.current = made;
+    return () => made.dispose();
+  }, []);
+
+  useLayoutEffect(() => {
+    const observer = new ResizeObserver(([entry]) =>
+      setSize({ width: entry!.contentRect.width, height: entry!.contentRect.height }),
+    );
+    observer.observe(box.current!);
+    return () => observer.disconnect();
+  }, []);
+
+  const fit = size.width ? Math.min((size.width - 32) / shot.width, (size.height - 32) / shot.height) : 1;
+  const scale = placement.scale ?? fit;
+  const origin =
+    placement.scale === undefined
+      ? { x: (size.width - shot.width * fit) / 2, y: (size.height - shot.height * fit) / 2 }
+      : placement;
+  const level = Math.max(0, Math.floor(Math.log2(1 / Math.max(scale * window.devicePixelRatio, 1e-3))));
+  const sourceFrames = useMemo(
+    () => Object.fromEntries(shot.sources.filter((s) => s.still).map((s) => [s.id, s.firstFrame])),
+    [shot.sources],
+  );
+
+  const report = useRef({ onSummary, onDrawn });
+  useEffect(() => {
+    report.current = { onSummary, onDrawn };
+  });
+
+  useEffect(() => {
+    engine.current?.show(
+      {
+        plan,
+        workingSpace: shot.workingSpace,
+        viewing: { ...shot.viewing, exposure: shot.viewing.exposure + exposure },
+        channel,
+        show,
+        frame,
+        sourceFrames,
+        level,
+        width: sideAtLevel(shot.width, level),
+        height: sideAtLevel(shot.height, level),
+        statistics: true,
+      },
+      (result: PictureResult | Error) => {
+        if (result instanceof Error) setFailure(result.message);
+        else {
+          setFailure(undefined);
+          setMilliseconds(result.milliseconds);
+          if (result.summary) report.current.onSummary?.(result.summary);
+        }
+        report.current.onDrawn?.(frame);
+      },
+    );
+  }, [
+    plan,
+    shot.workingSpace,
+    shot.viewing,
+    channel,
+    show,
+    frame,
+    sourceFrames,
+    level,
+    shot.width,
+    shot.height,
+    exposure,
+  ]);
+
+  const zoomTo = useCallback(
+    (next: number, aboutX = size.width / 2, aboutY = size.height / 2) => {
+      const limited = Math.min(32, Math.max(0.05, next));
+      setPlacement({
+        scale: limited,
+        x: aboutX - ((aboutX - origin.x) / scale) * limited,
+        y: aboutY - ((aboutY - origin.y) / scale) * limited,
+      });
+    },
+    [origin.x, origin.y, scale, size.width, size.height],
+  );
+  const toFit = useCallback(() => setPlacement({ scale: undefined, x: 0, y: 0 }), []);
+  useHotkeys('0', toFit);
+  useHotkeys('1', () => zoomTo(1 / window.devicePixelRatio));
+  useHotkeys('2', () => zoomTo(2 / window.devicePixelRatio));
+
+  useEffect(() => {
+    const element = box.current!;
+    const onWheel = (event: WheelEvent) => {
+      event.preventDefault();
+      const area = element.getBoundingClientRect();
+      zoomTo(scale * 1.0015 ** -event.deltaY, event.clientX - area.left, event.clientY - area.top);
+    };
+    element.addEventListener('wheel', onWheel, { passive: false });
+    return () => element.removeEventListener('wheel', onWheel);
+  }, [scale, zoomTo]);
+
+  const probe = (clientX: number, clientY: number) => {
+    const area = box.current!.getBoundingClientRect();
+    const x = Math.floor((clientX - area.left - origin.x) / scale);
+    const y = Math.floor((clientY - area.top - origin.y) / scale);
+    void engine.current?.probe(x >> level, y >> level).then((answer) => {
+      if (answer) setProbed({ x, y, answer });
+    });
+  };
+  const drag = useRef<{ x: number; y: number; startX: number; startY: number }>(undefined);
+  const encoding = displays.find((d) => d.name === shot.viewing.display)?.name ?? shot.viewing.display;
+
+  return (
+    <>
+      <div className="bar">
+        <span className="strong clip">{title}</span>
+        <span className="grow" />
+        {extra}
+        <Segmented
+          size="small"
+          value={channel}
+          onChange={setChannel}
+          options={channels.map((c) => ({ value: c.value, label: <Tooltip title={c.title}>{c.label}</Tooltip> }))}
+          aria-label="Channels"
+        />
+        <Tooltip title="Fit (0)">
+          <Button size="small" onClick={toFit} aria-pressed={placement.scale === undefined}>
+            Fit
+          </Button>
+        </Tooltip>
+        <Tooltip title="One picture pixel on one screen pixel (1)">
+          <Button size="small" onClick={() => zoomTo(1 / window.devicePixelRatio)}>
+            1:1
+          </Button>
+        </Tooltip>
+        <span className="number" style={{ width: 42, textAlign: 'right' }}>
+          {Math.round(scale * 100)} %
+        </span>
+      </div>
+      <div
+        ref={box}
+        className="picture"
+        tabIndex={0}
+        role="application"
+        aria-label="Picture: drag to move, wheel to zoom, arrow keys to move"
+        onPointerDown={(e) => {
+          e.currentTarget.setPointerCapture(e.pointerId);
+          drag.current = { x: origin.x, y: origin.y, startX: e.clientX, startY: e.clientY };
+        }}
+        onPointerMove={(e) => {
+          const d = drag.current;
+          if (d && Math.hypot(e.clientX - d.startX, e.clientY - d.startY) > 3)
+            setPlacement({ scale, x: d.x + e.clientX - d.startX, y: d.y + e.clientY - d.startY });
+          else probe(e.clientX, e.clientY);
+        }}
+        onPointerUp={() => (drag.current = undefined)}
+        onDoubleClick={toFit}
+        onKeyDown={(e) => {
+          const step = { ArrowLeft: [40, 0], ArrowRight: [-40, 0], ArrowUp: [0, 40], ArrowDown: [0, -40] }[e.key];
+          if (!step || e.altKey) return;
+          e.preventDefault();
+          setPlacement({ scale, x: origin.x + step[0]!, y: origin.y + step[1]! });
+        }}
+      >
+        <canvas
+          ref={canvas}
+          data-testid="picture"
+          style={{
+            width: shot.width,
+            height: shot.height,
+            transform: `translate(${origin.x}px, ${origin.y}px) scale(${scale})`,
+            imageRendering: scale >= 2 ? 'pixelated' : 'auto',
+          }}
+        />
+        <div
+          className="tag"
+          style={{ right: 14, top: 12, display: 'flex', alignItems: 'center', gap: 8, cursor: 'default' }}
+          onPointerDown={(e) => e.stopPropagation()}
+          onPointerMove={(e) => e.stopPropagation()}
+          onDoubleClick={(e) => e.stopPropagation()}
+        >
+          <span>Viewing only: exposure</span>
+          <Slider
+            aria-label="Viewing exposure"
+            min={-6}
+            max={6}
+            step={0.1}
+            value={exposure}
+            onChange={setExposure}
+            style={{ width: 90, margin: '0 6px' }}
+            tooltip={{ open: false }}
+          />
+          <span className="number" style={{ width: 34, textAlign: 'right' }}>
+            {exposure.toFixed(1)}
+          </span>
+          {exposure !== 0 && (
+            <Button size="small" type="text" onClick={() => setExposure(0)}>
+              Reset
+            </Button>
+          )}
+        </div>
+        {show === 'difference' && (
+          <div className="tag" style={{ left: 14, top: 12 }}>
+            Distance from the beauty, times 100
+          </div>
+        )}
+        {failure && (
+          <div
+            className="tag"
+            role="alert"
+            style={{ left: 14, top: 44, right: 14, borderColor: 'var(--brick)', padding: '6px 10px', fontSize: 13 }}
+          >
+            {failure}
+          </div>
+        )}
+        {probed && <ProbePanel probed={probed} shot={shot} display={encoding} />}
+        {milliseconds !== undefined && (
+          <div className="tag number" data-testid="drawn-in" style={{ right: 14, bottom: 12 }}>
+            {milliseconds.toFixed(0)} ms
+          </div>
+        )}
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,55 @@
+import type { LedgerSummary, Plan, RowStatistics, ViewChoice } from '@june-haze/core';
+
+/** What the main thread asks of a picture worker, and what it answers. Pixels travel as transferred buffers. */
+export type ChannelChoice = 'colour' | 'red' | 'green' | 'blue' | 'alpha' | 'luminance';
+
+export interface PictureRequest {
+  readonly plan: Plan;
+  readonly workingSpace: string;
+  readonly viewing: ViewChoice;
+  readonly channel: ChannelChoice;
+  /** 'total' is the picture, 'difference' the amplified distance from the beauty. */
+  readonly show: 'total' | 'difference';
+  readonly frame: number;
+  /** Source id to the frame its file carries (stills have one only). */
+  readonly sourceFrames: Readonly<Record<string, number>>;
+  readonly level: number;
+  /** Size at the level. */
+  readonly width: number;
+  readonly height: number;
+  readonly statistics: boolean;
+}
+
+export interface ToWorker {
+  readonly id: number;
+  readonly kind: 'picture' | 'probe';
+  readonly request: PictureRequest;
+  /** Rows of the level this worker answers for, end excluded. */
+  readonly top: number;
+  readonly end: number;
+  /** Probe only: column, with the row as `top`. */
+  readonly x?: number;
+}
+
+export interface ProbeAnswer {
+  /** The beauty's or first input's own numbers, in its declared space. */
+  readonly declared: readonly [number, number, number];
+  readonly working: readonly [number, number, number, number];
+  readonly codes: readonly [number, number, number];
+}
+
+export type FromWorker =
+  | {
+      readonly id: number;
+      readonly kind: 'picture';
+      readonly rgba: ArrayBuffer;
+      readonly top: number;
+      readonly statistics?: RowStatistics;
+    }
+  | { readonly id: number; readonly kind: 'probe'; readonly probe: ProbeAnswer }
+  | { readonly id: number; readonly kind: 'error'; readonly message: string };
+
+export interface PictureResult {
+  readonly summary: LedgerSummary | undefined;
+  readonly milliseconds: number;
+}

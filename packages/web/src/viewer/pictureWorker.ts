@@ -1,0 +1,204 @@
+import {
+  evaluate,
+  Heap,
+  kernels,
+  luminanceWeights,
+  prepareSteps,
+  requireSpace,
+  viewSteps,
+  type InputPlanes,
+  type Plan,
+  type PlanInput,
+  type Plane,
+  type Quad,
+} from '@june-haze/core';
+import { failure } from '../api/request.ts';
+import { PlaneCache } from './planeCache.ts';
+import type { FromWorker, PictureRequest, ToWorker } from './messages.ts';
+
+const heap = new Heap(kernels());
+const cache = new PlaneCache(384 << 20);
+
+/** Fetches the rows of one input, kept as they come: halves stay halves. */
+async function fetchPlanes(
+  request: PictureRequest,
+  input: PlanInput,
+  channels: readonly string[],
+  part: number,
+  data: boolean,
+  top: number,
+  end: number,
+): Promise<Plane[]> {
+  const frame = request.sourceFrames[input.sourceId] ?? request.frame;
+  const query = new URLSearchParams({
+    frame: String(frame),
+    part: String(part),
+    level: String(request.level),
+    top: String(top),
+    end: String(end),
+    data: data ? '1' : '0',
+  });
+  for (const c of channels) query.append('channel', c);
+  const address = `/api/sources/${input.sourceId}/planes?${query.toString()}`;
+  return cache.get(address, async () => {
+    const response = await fetch(address);
+    if (!response.ok) throw await failure(response);
+    const { types, rows, width, missing } = JSON.parse(response.headers.get('x-june-planes')!) as {
+      types: string[];
+      rows: number;
+      width: number;
+      missing: [number, number][];
+    };
+    if (missing.length)
+      throw new Error(
+        `Frame ${frame} ends early or is damaged: lines ${missing.map(([a, b]) => `${a}–${b}`).join(', ')} cannot be read.`,
+      );
+    const bytes = await response.arrayBuffer();
+    let at = 0;
+    return types.map((type): Plane => {
+      const n = rows * width;
+      const plane =
+        type === 'half'
+          ? new Uint16Array(bytes, at, n)
+          : type === 'float'
+            ? new Float32Array(bytes, at, n)
+            : new Uint32Array(bytes, at, n);
+      at += plane.byteLength;
+      return plane;
+    });
+  });
+}
+
+async function readInputs(request: PictureRequest, top: number, end: number): Promise<InputPlanes[]> {
+  return Promise.all(
+    request.plan.inputs.map(async (input) => {
+      const [colour, alpha] = await Promise.all([
+        fetchPlanes(request, input, input.colour, input.part, false, top, end),
+        input.alpha ? fetchPlanes(request, input, [input.alpha.channel], input.alpha.part, true, top, end) : undefined,
+      ]);
+      return { colour: colour as unknown as InputPlanes['colour'], ...(alpha ? { alpha: alpha[0] } : {}) };
+    }),
+  );
+}
+
+/** The plan with the beauty taken off at the end: what is left is the difference. */
+function differencePlan(plan: Plan): Plan {
+  if (!plan.balance) return plan;
+  const { input, colour } = plan.balance;
+  return { ...plan, steps: [...plan.steps, { kind: 'input', entry: 0, input, colour, operation: 'minus', mix: 1 }] };
+}
+
+async function picture({ id, request, top, end }: ToWorker): Promise<void> {
+  const inputs = await readInputs(request, top, end);
+  const rows = end - top;
+  const mark = heap.mark();
+  const space = requireSpace(request.workingSpace);
+  const view = prepareSteps(viewSteps(space, request.viewing), heap);
+  const rgba = new Uint8Array(rows * request.width * 4);
+  const difference = request.show === 'difference' && request.plan.balance !== undefined;
+  const onBand = (row: number, count: number, total: Quad, h: Heap) => {
+    const n = count * request.width;
+    if (difference) amplify(total, n, h);
+    else if (request.channel === 'alpha') for (let c = 0; c < 3; c++) h.floats(total[c]!, n).set(h.floats(total[3], n));
+    else view(total[0], total[1], total[2], n);
+    const inner = h.mark();
+    const codes = h.allocate(n * 4);
+    h.kernels.packCodes(total[0], total[1], total[2], codes, n);
+    const target = rgba.subarray(row * request.width * 4, row * request.width * 4 + n * 4);
+    target.set(h.bytes(codes, n * 4));
+    h.release(inner);
+    if (!difference) solo(target, request);
+  };
+  const plan = difference ? differencePlan(request.plan) : request.plan;
+  const statistics = evaluate(plan, heap, {
+    width: request.width,
+    rows,
+    inputs,
+    statistics: request.statistics && !difference,
+    onBand,
+  });
+  heap.release(mark);
+  post({ id, kind: 'picture', rgba: rgba.buffer, top, statistics }, [rgba.buffer]);
+}
+
+/** Shows a difference of one hundredth as white. */
+function amplify(total: Quad, n: number, h: Heap): void {
+  for (const p of total.slice(0, 3)) {
+    const plane = h.floats(p, n);
+    for (let i = 0; i < n; i++) plane[i] = Math.abs(plane[i]!) * 100;
+  }
+}
+
+function solo(rgba: Uint8Array, { channel, workingSpace }: PictureRequest): void {
+  if (channel === 'colour' || channel === 'alpha') return;
+  const weights = luminanceWeights(requireSpace(workingSpace).primaries);
+  const index = { red: 0, green: 1, blue: 2, luminance: -1 }[channel];
+  for (let i = 0; i < rgba.length; i += 4) {
+    const v =
+      index < 0 ? weights[0] * rgba[i]! + weights[1] * rgba[i + 1]! + weights[2] * rgba[i + 2]! : rgba[i + index]!;
+    rgba[i] = rgba[i + 1] = rgba[i + 2] = v;
+  }
+}
+
+/** One pixel's numbers: the rows this worker holds are evaluated again for that row alone. */
+async function probe({ id, request, top, end, x = 0 }: ToWorker): Promise<void> {
+  const row = await probeRows(request, top, end);
+  const mark = heap.mark();
+  const view = prepareSteps(viewSteps(requireSpace(request.workingSpace), request.viewing), heap);
+  let working: [number, number, number, number] = [0, 0, 0, 0];
+  let codes: [number, number, number] = [0, 0, 0];
+  evaluate(request.plan, heap, {
+    width: request.width,
+    rows: 1,
+    inputs: row,
+    onBand: (_row, _count, total, h) => {
+      working = total.map((p) => h.floats(p, request.width)[x]!) as typeof working;
+      view(total[0], total[1], total[2], request.width);
+      const at = h.allocate(request.width * 4);
+      h.kernels.packCodes(total[0], total[1], total[2], at, request.width);
+      codes = [...h.bytes(at, request.width * 4).slice(x * 4, x * 4 + 3)] as typeof codes;
+    },
+  });
+  const shown = row[request.plan.balance?.input ?? 0];
+  const declared = (shown ? shown.colour.map((p) => toFloat(p, x)) : [0, 0, 0]) as [number, number, number];
+  heap.release(mark);
+  post({ id, kind: 'probe', probe: { declared, working, codes } });
+}
+
+function toFloat(plane: Plane, i: number): number {
+  if (!(plane instanceof Uint16Array)) return plane[i]!;
+  const mark = heap.mark();
+  const [narrow, wide] = [heap.allocate(16), heap.allocatePlane(4)];
+  heap.halves(narrow, 1)[0] = plane[i]!;
+  heap.kernels.halfToFloat(narrow, wide, 1);
+  const value = heap.floats(wide, 1)[0]!;
+  heap.release(mark);
+  return value;
+}
+
+/** The rows this worker answered for last: their planes lie in the cache. */
+let held = { top: 0, end: 0 };
+
+/** The one probed row of every input, cut from the rows that are held. */
+async function probeRows(request: PictureRequest, row: number, end: number): Promise<InputPlanes[]> {
+  const rows = row >= held.top && row < held.end ? held : { top: row, end };
+  const inputs = await readInputs(request, rows.top, rows.end);
+  const from = (row - rows.top) * request.width;
+  const cut = (p: Plane) => p.subarray(from, from + request.width) as Plane;
+  return inputs.map((i) => ({
+    colour: i.colour.map(cut) as unknown as InputPlanes['colour'],
+    ...(i.alpha ? { alpha: cut(i.alpha) } : {}),
+  }));
+}
+
+function post(message: FromWorker, transfer: Transferable[] = []): void {
+  self.postMessage(message, { transfer });
+}
+
+self.onmessage = ({ data }: MessageEvent<ToWorker>) => {
+  if (data.kind === 'picture') held = { top: data.top, end: data.end };
+  const work = data.kind === 'picture' ? picture(data) : probe(data);
+  work.catch((error: unknown) =>
+    post({ id: data.id, kind: 'error', message: error instanceof Error ? error.message : String(error) }),
+  );
+};

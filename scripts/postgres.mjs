@@ -1,0 +1,113 @@
+// A PostgreSQL cluster of the project's own: loopback only, a free port, made at the first start.
+import { execFileSync } from 'node:child_process';
+import { randomBytes } from 'node:crypto';
+import {
+  chmodSync,
+  chownSync,
+  existsSync,
+  mkdirSync,
+  readFileSync,
+  readdirSync,
+  statSync,
+  writeFileSync,
+  rmSync,
+} from 'node:fs';
+import { createServer } from 'node:net';
+import { createHash } from 'node:crypto';
+import { dirname, join } from 'node:path';
+
+const asRoot = process.getuid?.() === 0;
+
+function binaries() {
+  const base = '/usr/lib/postgresql';
+  const versions = existsSync(base) ? readdirSync(base).sort((a, b) => Number(b) - Number(a)) : [];
+  const found = versions.map((v) => join(base, v, 'bin')).find((b) => existsSync(join(b, 'initdb')));
+  if (!found)
+    throw new Error('PostgreSQL is not installed: install it with "sudo apt-get install postgresql" and start again.');
+  return found;
+}
+
+/** PostgreSQL refuses root: its programs run as user postgres then. */
+function run(program, args) {
+  const [command, rest] = asRoot ? ['runuser', ['-u', 'postgres', '--', program, ...args]] : [program, args];
+  return execFileSync(command, rest, { cwd: '/', encoding: 'utf8', stdio: ['ignore', 'pipe', 'pipe'] });
+}
+
+function freePort() {
+  return new Promise((resolve, reject) => {
+    const probe = createServer();
+    probe.once('error', reject);
+    probe.listen(0, '127.0.0.1', () => {
+      const { port } = probe.address();
+      probe.close(() => resolve(port));
+    });
+  });
+}
+
+/** Whether another user can reach a folder: every parent must let others through. */
+function reachable(folder) {
+  for (let at = folder; ; at = dirname(at)) {
+    if (existsSync(at) && !(statSync(at).mode & 0o001)) return false;
+    if (at === dirname(at)) return true;
+  }
+}
+
+/** The cluster's folder: in the project, or under /var/tmp when user postgres cannot reach the project. */
+function clusterFolder(wanted) {
+  if (!asRoot || reachable(dirname(wanted))) return wanted;
+  return join('/var/tmp', `june-haze-${createHash('sha256').update(wanted).digest('hex').slice(0, 12)}`);
+}
+
+/** Starts the cluster, making it first if need be. Returns its URL and how to stop it. */
+export async function startPostgres(wanted) {
+  const bin = binaries();
+  const folder = clusterFolder(wanted);
+  const data = join(folder, 'data');
+  const secret = join(folder, 'password');
+  mkdirSync(folder, { recursive: true });
+  if (!existsSync(join(data, 'PG_VERSION'))) {
+    rmSync(data, { recursive: true, force: true });
+    writeFileSync(secret, randomBytes(24).toString('hex'), { mode: 0o600 });
+    if (asRoot) {
+      const [uid, gid] = ['-u', '-g'].map((flag) =>
+        Number(execFileSync('id', [flag, 'postgres'], { encoding: 'utf8' })),
+      );
+      for (const path of [folder, secret]) chownSync(path, uid, gid);
+      chmodSync(folder, 0o755);
+    }
+    run(join(bin, 'initdb'), [
+      '-D',
+      data,
+      '-U',
+      'june',
+      '--auth=scram-sha-256',
+      `--pwfile=${secret}`,
+      '-E',
+      'UTF8',
+      '--locale=C.UTF-8',
+    ]);
+  }
+  const pid = join(data, 'postmaster.pid');
+  const alive = () => {
+    try {
+      run(join(bin, 'pg_ctl'), ['-D', data, 'status']);
+      return true;
+    } catch {
+      return false;
+    }
+  };
+  const started = !alive();
+  if (started) {
+    const port = await freePort();
+    const options = `-c listen_addresses=127.0.0.1 -c port=${port} -c unix_socket_directories='' -c fsync=on -c max_connections=40`;
+    run(join(bin, 'pg_ctl'), ['-D', data, '-l', join(folder, 'log'), '-w', '-t', '60', '-o', options, 'start']);
+  }
+  const port = readFileSync(pid, 'utf8').split('\n')[3].trim();
+  const url = `postgres://june:${readFileSync(secret, 'utf8')}@127.0.0.1:${port}/postgres`;
+  return {
+    url,
+    stop() {
+      if (started) run(join(bin, 'pg_ctl'), ['-D', data, '-m', 'fast', '-w', 'stop']);
+    },
+  };
+}
