@@ -1,3 +1,4 @@
+import type { PartCache } from './compute/partCache.ts';
 import type { ComputePool } from './compute/pool.ts';
 import type { Db } from './database/connect.ts';
 import type { DemoMaker } from './demo/demoMaker.ts';
@@ -9,6 +10,7 @@ import type { RunPlaces, Runs } from './runs/runs.ts';
 export interface Context {
   readonly db: Db;
   readonly pool: ComputePool;
+  readonly parts: PartCache;
   readonly media: MediaFolders;
   readonly events: Events;
   readonly runs: Runs;

@@ -4,6 +4,7 @@ import { createServer } from 'node:http';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { createApp } from './app.ts';
+import { PartCache } from './compute/partCache.ts';
 import { DemoMaker } from './demo/demoMaker.ts';
 import { Events } from './events.ts';
 import { demoPlace, openEngine, settingsFromEnvironment } from './open.ts';
@@ -23,7 +24,7 @@ const demo = new DemoMaker(connection.db, pool, media, events, {
   height: Number(env.JUNE_DEMO_HEIGHT ?? 540),
 });
 const app = createApp(
-  { db: connection.db, pool, media, events, runs, places, demo },
+  { db: connection.db, pool, parts: new PartCache(pool, 1 << 30), media, events, runs, places, demo },
   join(bundles, '../packages/web/dist'),
 );
 const server = createServer(app);

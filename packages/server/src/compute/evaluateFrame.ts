@@ -1,11 +1,13 @@
 import {
   evaluate,
+  ExrError,
   Heap,
   kernels,
   summarise,
   type InputPlanes,
   type LedgerSummary,
   type Plan,
+  type Plane,
   type Quad,
 } from '@june-haze/core';
 import { missingSentence, readPasses } from './readPasses.ts';
@@ -26,31 +28,42 @@ export function threadHeap(): Heap {
   return heap;
 }
 
-/** Reads a plan's inputs for one frame, whole. Rejects with a sentence when a frame is missing or not whole. */
+/** Reads a plan's inputs for one frame, whole: each part once, however many passes share its chunks. */
 export async function readInputs(
   plan: Plan,
   files: FrameFiles,
 ): Promise<{ inputs: InputPlanes[]; width: number; height: number }> {
-  const inputs: InputPlanes[] = [];
-  let [width, height] = [0, 0];
+  const wanted = new Map<string, { sourceId: string; part: number; channels: Set<string> }>();
+  const want = (sourceId: string, part: number, channels: readonly string[]) => {
+    const key = `${sourceId}/${part}`;
+    const entry = wanted.get(key) ?? { sourceId, part, channels: new Set<string>() };
+    channels.forEach((c) => entry.channels.add(c));
+    wanted.set(key, entry);
+  };
   for (const input of plan.inputs) {
-    const { path, name } = files[input.sourceId]!;
-    const read = await readPasses({ path, name, part: input.part, channels: input.colour, data: false, level: 0 });
-    if (read.missing.length) throw new Error(missingSentence(name, read.missing));
+    want(input.sourceId, input.part, input.colour);
+    if (input.alpha) want(input.sourceId, input.alpha.part, [input.alpha.channel]);
+  }
+  const planes = new Map<string, Plane>();
+  let [width, height] = [0, 0];
+  for (const { sourceId, part, channels } of wanted.values()) {
+    const { path, name } = files[sourceId]!;
+    const read = await readPasses({ path, name, part, channels: [...channels], data: false, level: 0 });
+    if (read.missing.length) throw new ExrError(name, missingSentence(read.missing));
     if (width && (read.width !== width || read.rows !== height)) {
-      throw new Error(
-        `${name} is ${read.width}×${read.rows}, the shot ${width}×${height}: passes of one ledger must have one size.`,
+      throw new ExrError(
+        name,
+        `it is ${read.width}×${read.rows}, the shot ${width}×${height}: passes of one ledger must have one size.`,
       );
     }
     [width, height] = [read.width, read.rows];
-    const alpha =
-      input.alpha &&
-      (await readPasses({ path, name, part: input.alpha.part, channels: [input.alpha.channel], data: true, level: 0 }));
-    inputs.push({
-      colour: read.planes as unknown as InputPlanes['colour'],
-      ...(alpha ? { alpha: alpha.planes[0] } : {}),
-    });
+    [...channels].forEach((c, i) => planes.set(`${sourceId}/${part}/${c}`, read.planes[i]!));
   }
+  const plane = (sourceId: string, part: number, channel: string) => planes.get(`${sourceId}/${part}/${channel}`)!;
+  const inputs = plan.inputs.map(({ sourceId, part, colour, alpha }) => ({
+    colour: colour.map((c) => plane(sourceId, part, c)) as unknown as InputPlanes['colour'],
+    ...(alpha ? { alpha: plane(sourceId, alpha.part, alpha.channel) } : {}),
+  }));
   return { inputs, width, height };
 }
 

@@ -1,5 +1,6 @@
 import {
   dataRoles,
+  halvePlane,
   pictureChannels,
   requireSpace,
   sideAtLevel,
@@ -10,38 +11,31 @@ import {
 } from '@june-haze/core';
 import type { Viewing } from '@june-haze/contract';
 import sharp from 'sharp';
-import { readPasses } from './readPasses.ts';
+import type { DecodedPart } from './readPasses.ts';
 import { show } from './writeFrame.ts';
 
 export interface ThumbnailTask {
-  readonly path: string;
-  readonly name: string;
+  /** The pass's part, decoded. */
+  readonly decoded: DecodedPart;
   readonly pass: Pass;
   readonly space: string;
   readonly viewing: Viewing;
   readonly width: number;
-  readonly fullWidth: number;
 }
 
 /** A small PNG of one pass: colour through the viewing, data stretched between its own ends. */
 export async function thumbnail(task: ThumbnailTask): Promise<Buffer> {
   const data = dataRoles.has(task.pass.role);
-  let level = 0;
-  while (sideAtLevel(task.fullWidth, level + 1) >= task.width) level++;
   const { colour } = pictureChannels(task.pass);
-  const read = await readPasses({
-    path: task.path,
-    name: task.name,
-    part: task.pass.part,
-    channels: colour,
-    data,
-    level,
-  });
+  let planes = colour.map((c) => task.decoded.planes[c] as unknown as Plane);
+  let { width, height } = task.decoded;
+  for (; sideAtLevel(width, 1) >= task.width; width = sideAtLevel(width, 1), height = sideAtLevel(height, 1)) {
+    planes = planes.map((p) => halvePlane(p, width, height, data));
+  }
   const space = requireSpace(task.space);
   const steps: ColourStep[] = data ? [] : viewSteps(space, task.viewing);
-  const planes = data ? stretch(read.planes, task.pass) : read.planes;
-  const rgba = show(planes, steps);
-  return sharp(rgba, { raw: { width: read.width, height: read.rows, channels: 4 } })
+  const rgba = show(data ? stretch(planes, task.pass) : planes, steps);
+  return sharp(rgba, { raw: { width, height, channels: 4 } })
     .removeAlpha()
     .resize({ width: task.width })
     .png({ compressionLevel: 3 })

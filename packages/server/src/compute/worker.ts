@@ -1,7 +1,7 @@
-import type { Plan } from '@june-haze/core';
+import { halvePlane, type Plan, type Plane } from '@june-haze/core';
 import { evaluateFrame, type FrameFiles } from './evaluateFrame.ts';
 import { inspect } from './inspect.ts';
-import { readPasses, type ChannelRequest } from './readPasses.ts';
+import { decodePart, type SharedPlane } from './readPasses.ts';
 import { thumbnail, type ThumbnailTask } from './thumbnail.ts';
 import { writeFrame, type WriteTask } from './writeFrame.ts';
 
@@ -22,19 +22,27 @@ export async function balanceFrame(task: BalanceTask) {
   return summary!;
 }
 
-/** Planes one after the other as bytes, in their own sample type. */
-export async function readPlanes(task: ChannelRequest) {
-  const read = await readPasses(task);
-  const length = read.planes.reduce((n, p) => n + p.byteLength, 0);
-  // Shared memory: handing it to the main thread copies nothing.
-  const bytes = new Uint8Array(new SharedArrayBuffer(length));
-  let at = 0;
-  for (const p of read.planes) {
-    bytes.set(new Uint8Array(p.buffer, p.byteOffset, p.byteLength), at);
-    at += p.byteLength;
-  }
-  const types = read.planes.map((p) =>
-    p instanceof Uint16Array ? 'half' : p instanceof Float32Array ? 'float' : 'uint',
-  );
-  return { width: read.width, rows: read.rows, missing: read.missing, types, bytes: bytes.buffer };
+export const decodeWholePart = (task: { path: string; name: string; part: number }) =>
+  decodePart(task.path, task.name, task.part);
+
+/** Halves shared planes down to a level; only the rows asked for. */
+export function reducePlanes(task: {
+  planes: readonly SharedPlane[];
+  width: number;
+  height: number;
+  level: number;
+  data: boolean;
+  top: number;
+  end: number;
+}): SharedPlane[] {
+  const scale = 2 ** task.level;
+  return task.planes.map((plane) => {
+    let [width, height] = [task.width, Math.min(task.end * scale, task.height) - task.top * scale];
+    let reduced = plane.subarray(task.top * scale * width, (task.top * scale + height) * width) as unknown as Plane;
+    for (let l = 0; l < task.level; l++) {
+      reduced = halvePlane(reduced, width, height, task.data);
+      [width, height] = [Math.ceil(width / 2), Math.ceil(height / 2)];
+    }
+    return reduced as unknown as SharedPlane;
+  });
 }

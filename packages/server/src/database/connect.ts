@@ -15,7 +15,9 @@ export interface Connection {
 /** Connects and brings the tables up to date. Throws with the migration's own message when one fails. */
 export async function connect(url: string): Promise<Connection> {
   const pool = new pg.Pool({ connectionString: url, max: 10 });
-  pool.on('error', () => undefined); // a dropped idle connection is replaced at the next query
+  // A dropped connection is replaced at the next query.
+  pool.on('error', () => undefined);
+  pool.on('connect', (client) => client.on('error', () => undefined));
   const db: Db = new Kysely<Database>({ dialect: new PostgresDialect({ pool }) });
   const migrator = new Migrator({ db, provider: { getMigrations: () => Promise.resolve(migrations) } });
   const { error } = await migrator.migrateToLatest();

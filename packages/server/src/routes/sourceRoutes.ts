@@ -1,5 +1,5 @@
 import { Router } from 'express';
-import { requireSpace, UnknownNameError } from '@june-haze/core';
+import { requireSpace, sideAtLevel, UnknownNameError } from '@june-haze/core';
 import { newSourceSchema, sourceChangeSchema, viewingSchema } from '@june-haze/contract';
 import type { Context } from '../context.ts';
 import { RequestError } from '../errors.ts';
@@ -7,7 +7,7 @@ import { bringIn, examineSequence, identityOf } from '../shots/sources.ts';
 import { readShot, requireShot, requireSource, touchShot } from '../shots/shots.ts';
 
 export function sourceRoutes(context: Context): Router {
-  const { db, pool, media, events } = context;
+  const { db, pool, media, events, parts } = context;
   const router = Router();
   const changed = async (shotId: string) => {
     await touchShot(db, shotId);
@@ -89,21 +89,18 @@ export function sourceRoutes(context: Context): Router {
       response.status(304).end();
       return;
     }
-    const read = await pool.run('readPlanes', {
-      path,
-      name: path.split('/').at(-1)!,
-      part: number(query.part, 'part'),
-      channels,
-      data: query.data === '1',
-      level: number(query.level, 'level', 12),
-      ...(query.top === undefined ? {} : { rows: [number(query.top, 'top'), number(query.end, 'end')] as const }),
-    });
-    const bytes = Buffer.from(read.bytes);
+    const decoded = await parts.get(path, path.split('/').at(-1)!, number(query.part, 'part'));
+    const unknown = channels.find((c) => !(c in decoded.planes));
+    if (unknown !== undefined) throw new RequestError(404, `${source.pattern} has no channel "${unknown}".`);
+    const level = number(query.level, 'level', 12);
+    const [top, end] = [number(query.top ?? 0, 'top'), number(query.end ?? sideAtLevel(decoded.height, level), 'end')];
+    const read = await parts.rows(decoded, channels, level, query.data === '1', top, end);
+    const { bytes } = read;
     response.setHeader('content-type', 'application/octet-stream');
     response.setHeader('content-length', bytes.length);
     response.setHeader(
       'x-june-planes',
-      JSON.stringify({ width: read.width, rows: read.rows, types: read.types, missing: read.missing }),
+      JSON.stringify({ width: read.width, rows: read.rows, types: read.types, missing: decoded.missing }),
     );
     response.end(bytes);
   });
@@ -128,15 +125,8 @@ export function sourceRoutes(context: Context): Router {
       return;
     }
     const width = Math.min(640, Math.max(32, number(query.width ?? 160, 'width')));
-    const png = await pool.run('makeThumbnail', {
-      path,
-      name: path.split('/').at(-1)!,
-      pass,
-      space,
-      viewing,
-      width,
-      fullWidth: source.facts.width,
-    });
+    const decoded = await parts.get(path, path.split('/').at(-1)!, pass.part);
+    const png = await pool.run('makeThumbnail', { decoded, pass, space, viewing, width });
     response.setHeader('content-type', 'image/png');
     response.end(Buffer.from(png));
   });

@@ -1,0 +1,92 @@
+import { stat } from 'node:fs/promises';
+import { sideAtLevel } from '@june-haze/core';
+import type { ComputePool } from './pool.ts';
+import type { DecodedPart, SharedPlane } from './readPasses.ts';
+
+/**
+ * Decoded parts of frames, shared with the worker threads: a chunk holds all channels of its lines, so the second pass of a
+ * frame must not unpack it again. Bounded; keyed by the file's identity; requests under way are shared.
+ */
+export class PartCache {
+  private readonly pool: ComputePool;
+  private readonly limit: number;
+  private readonly held = new Map<string, Promise<DecodedPart>>();
+  private readonly sizes = new Map<string, number>();
+  private bytes = 0;
+
+  constructor(pool: ComputePool, limit: number) {
+    this.pool = pool;
+    this.limit = limit;
+  }
+
+  async get(path: string, name: string, part: number): Promise<DecodedPart> {
+    const { size, mtimeMs } = await stat(path);
+    const key = `${path}/${part}/${size}/${mtimeMs}`;
+    const found = this.held.get(key);
+    if (found) {
+      this.held.delete(key);
+      this.held.set(key, found);
+      return found;
+    }
+    const decoding = this.pool.run('decodeWholePart', { path, name, part });
+    this.held.set(key, decoding);
+    try {
+      const decoded = await decoding;
+      const bytes = Object.values(decoded.planes).reduce((n, p) => n + p.byteLength, 0);
+      this.sizes.set(key, bytes);
+      this.bytes += bytes;
+      this.shrink(key);
+      return decoded;
+    } catch (error) {
+      this.held.delete(key);
+      throw error;
+    }
+  }
+
+  private shrink(keep: string): void {
+    for (const key of this.held.keys()) {
+      if (this.bytes <= this.limit) return;
+      const size = this.sizes.get(key);
+      if (key === keep || size === undefined) continue;
+      this.held.delete(key);
+      this.sizes.delete(key);
+      this.bytes -= size;
+    }
+  }
+
+  /** Rows of some channels at a level, as bytes one channel after the other. */
+  async rows(
+    decoded: DecodedPart,
+    channels: readonly string[],
+    level: number,
+    data: boolean,
+    top: number,
+    end: number,
+  ): Promise<{ width: number; rows: number; types: string[]; bytes: Buffer }> {
+    const planes = channels.map((c) => decoded.planes[c]!);
+    const width = sideAtLevel(decoded.width, level);
+    const last = Math.min(end, sideAtLevel(decoded.height, level));
+    const reduced =
+      level === 0
+        ? planes.map((p) => p.subarray(top * width, last * width) as SharedPlane)
+        : await this.pool.run('reducePlanes', {
+            planes,
+            width: decoded.width,
+            height: decoded.height,
+            level,
+            data,
+            top,
+            end: last,
+          });
+    const views = reduced.map((p) => Buffer.from(p.buffer, p.byteOffset, p.byteLength));
+    return {
+      width,
+      rows: last - top,
+      types: planes.map(typeOf),
+      bytes: views.length === 1 ? views[0]! : Buffer.concat(views),
+    };
+  }
+}
+
+export const typeOf = (p: SharedPlane) =>
+  p instanceof Uint16Array ? 'half' : p instanceof Float32Array ? 'float' : 'uint';
