@@ -95,34 +95,40 @@ export function acesGlowAndRed(rp: usize, gp: usize, bp: usize, n: i32): void {
 
 // @ts-ignore: decorator
 @inline
-/** One segmented spline in log10; layout of s: see toneSplineParameters in src/colour/acesTonescale.ts. */
-function splineAt(x: f32, s: usize): f32 {
-  const minX = load<f32>(s);
-  const midX = load<f32>(s, 4);
-  const maxX = load<f32>(s, 8);
-  const minY = load<f32>(s, 12);
-  const maxY = load<f32>(s, 16);
-  const slopeHigh = load<f32>(s, 20);
-  const lastKnot = load<f32>(s, 24);
-  const coefficients = load<f32>(s, 28);
-  if (!(x > minX)) return minY;
-  if (x >= maxX) return slopeHigh * (x - maxX) + maxY;
-  const upper = x >= midX;
-  const from = upper ? midX : minX;
-  const to = upper ? maxX : midX;
-  const knot = (lastKnot * (x - from)) / (to - from);
-  let j: i32 = <i32>knot;
-  const most = <i32>lastKnot - 1;
-  if (j > most) j = most;
-  const t: f32 = knot - <f32>j;
-  const c = s + 32 + (<usize>(j + (upper ? <i32>coefficients : 0)) << 2);
-  const c0 = load<f32>(c);
-  const c1 = load<f32>(c, 4);
-  const c2 = load<f32>(c, 8);
-  const a2: f32 = <f32>0.5 * c0 - c1 + <f32>0.5 * c2;
-  const a1: f32 = c1 - c0;
-  const a0: f32 = <f32>0.5 * c0 + <f32>0.5 * c1;
-  return (a2 * t + a1) * t + a0;
+/** One segmented spline in log10; layout of s: see acesToneSplines in src/colour/acesTonescale.ts. */
+function splineAt(x: v128, s: usize): v128 {
+  const minX = v128.load_splat<f32>(s);
+  const midX = v128.load_splat<f32>(s, 4);
+  const maxX = v128.load_splat<f32>(s, 8);
+  const lastKnot = v128.load_splat<f32>(s, 24);
+  const upper = f32x4.ge(x, midX);
+  const from = v128.bitselect(midX, minX, upper);
+  const to = v128.bitselect(maxX, midX, upper);
+  const knot = f32x4.div(f32x4.mul(lastKnot, f32x4.sub(x, from)), f32x4.sub(to, from));
+  // Outside the ends the index only has to stay inside the block; the result is replaced below.
+  const most = i32x4.trunc_sat_f32x4_s(f32x4.sub(lastKnot, f32x4.splat(1)));
+  const j = i32x4.max_s(i32x4.min_s(i32x4.trunc_sat_f32x4_s(knot), most), i32x4.splat(0));
+  const t = f32x4.sub(knot, f32x4.convert_i32x4_s(j));
+  const start = i32x4.add(j, v128.and(upper, i32x4.trunc_sat_f32x4_s(v128.load_splat<f32>(s, 28))));
+  // Three neighbouring coefficients per lane: four loads, turned by shuffles.
+  const base = s + 32;
+  const r0 = v128.load(base + (<usize>i32x4.extract_lane(start, 0) << 2));
+  const r1 = v128.load(base + (<usize>i32x4.extract_lane(start, 1) << 2));
+  const r2 = v128.load(base + (<usize>i32x4.extract_lane(start, 2) << 2));
+  const r3 = v128.load(base + (<usize>i32x4.extract_lane(start, 3) << 2));
+  const low01 = v128.shuffle<i32>(r0, r1, 0, 4, 1, 5);
+  const low23 = v128.shuffle<i32>(r2, r3, 0, 4, 1, 5);
+  const c0 = v128.shuffle<i64>(low01, low23, 0, 2);
+  const c1 = v128.shuffle<i64>(low01, low23, 1, 3);
+  const c2 = v128.shuffle<i32>(v128.shuffle<i32>(r0, r1, 2, 6, 2, 6), v128.shuffle<i32>(r2, r3, 2, 6, 2, 6), 0, 1, 4, 5);
+  const half = f32x4.splat(0.5);
+  const a2 = f32x4.add(f32x4.sub(f32x4.mul(half, c0), c1), f32x4.mul(half, c2));
+  const a1 = f32x4.sub(c1, c0);
+  const a0 = f32x4.add(f32x4.mul(half, c0), f32x4.mul(half, c1));
+  let y = f32x4.add(f32x4.mul(f32x4.add(f32x4.mul(a2, t), a1), t), a0);
+  const beyond = f32x4.add(f32x4.mul(v128.load_splat<f32>(s, 20), f32x4.sub(x, maxX)), v128.load_splat<f32>(s, 16));
+  y = v128.bitselect(beyond, y, f32x4.ge(x, maxX));
+  return v128.bitselect(y, v128.load_splat<f32>(s, 12), f32x4.gt(x, minX));
 }
 
 /** x := 10^spline2(spline1(log10 x)): both ACES tone scales in one pass. */
@@ -131,11 +137,7 @@ export function toneSpline(p: usize, n: i32, first: usize, second: usize): void 
   const log2Of10 = f32x4.splat(3.3219280948873623479);
   for (let i = 0; i < n; i += 4) {
     const o = p + (<usize>i << 2);
-    const x = f32x4.mul(log2x4(v128.load(o)), log10Of2);
-    let y = f32x4.splat(splineAt(splineAt(f32x4.extract_lane(x, 0), first), second));
-    y = f32x4.replace_lane(y, 1, splineAt(splineAt(f32x4.extract_lane(x, 1), first), second));
-    y = f32x4.replace_lane(y, 2, splineAt(splineAt(f32x4.extract_lane(x, 2), first), second));
-    y = f32x4.replace_lane(y, 3, splineAt(splineAt(f32x4.extract_lane(x, 3), first), second));
+    const y = splineAt(splineAt(f32x4.mul(log2x4(v128.load(o)), log10Of2), first), second);
     v128.store(o, exp2x4(f32x4.mul(y, log2Of10)));
   }
 }

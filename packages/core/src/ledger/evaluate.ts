@@ -52,7 +52,8 @@ class BandRunner {
   private readonly job: Evaluation;
   private readonly totals: Quad[];
   private readonly entry: Quad;
-  private readonly before: Quad;
+  /** Luminance of each level's running total by row of the band: an entry adds what it changes this by. */
+  private readonly sums: Float64Array[];
   private readonly half: number;
   private readonly colour: PreparedProcessor[];
   private readonly hasColour: boolean[];
@@ -71,7 +72,7 @@ class BandRunner {
     }
     this.totals = Array.from({ length: deepest }, quad);
     this.entry = quad();
-    this.before = quad();
+    this.sums = this.totals.map(() => new Float64Array(Math.ceil(samples / job.width)));
     this.half = heap.allocate(samples * 2);
     const stepsOf = (s: PlanStep): readonly ColourStep[] => (s.kind === 'input' || s.kind === 'close' ? s.colour : []);
     this.colour = plan.steps.map((s) => prepareSteps(stepsOf(s), heap));
@@ -83,9 +84,11 @@ class BandRunner {
     const n = rows * this.job.width;
     let level = 0;
     this.clear(this.totals[0]!, n);
+    this.sums[0]!.fill(0);
     this.plan.steps.forEach((step, index) => {
       if (step.kind === 'open') {
         this.clear(this.totals[++level]!, n);
+        this.sums[level]!.fill(0);
         return;
       }
       let source: Quad;
@@ -152,8 +155,6 @@ class BandRunner {
     statistics: RowStatistics | undefined,
   ): void {
     const k = this.heap.kernels;
-    if (statistics)
-      for (let c = 0; c < 3; c++) this.heap.floats(this.before[c]!, n).set(this.heap.floats(total[c]!, n));
     if (operation === 'over') {
       // An entry without alpha covers everything: it is taken as opaque.
       if (!alpha) k.fillPlane(source[3], n, 1);
@@ -169,29 +170,19 @@ class BandRunner {
     if (!statistics) return;
     // The entry's contribution: total after minus total before.
     const [wr, wg, wb] = this.plan.luminance;
+    const sums = this.sums[this.totals.indexOf(total)]!;
     for (let y = 0; y < rows; y++) {
       const at = y * this.job.width * 4;
-      const sum = (q: Quad) => k.luminanceSum(q[0] + at, q[1] + at, q[2] + at, this.job.width, wr, wg, wb);
-      statistics.entries[entry]![row + y] = sum(total) - sum(this.before);
+      const sum = k.luminanceSum(total[0] + at, total[1] + at, total[2] + at, this.job.width, wr, wg, wb);
+      statistics.entries[entry]![row + y] = sum - sums[y]!;
+      sums[y] = sum;
     }
   }
 
   private finishStatistics(row: number, rows: number, statistics: RowStatistics): void {
     const total = this.totals[0]!;
     const { width } = this.job;
-    const [wr, wg, wb] = this.plan.luminance;
-    for (let y = 0; y < rows; y++) {
-      const at = y * width * 4;
-      statistics.total[row + y] = this.heap.kernels.luminanceSum(
-        total[0] + at,
-        total[1] + at,
-        total[2] + at,
-        width,
-        wr,
-        wg,
-        wb,
-      );
-    }
+    for (let y = 0; y < rows; y++) statistics.total[row + y] = this.sums[0]![y]!;
     if (!this.plan.balance || !this.balance) return;
     const n = rows * width;
     this.loadInput(this.plan.balance.input, row, n);

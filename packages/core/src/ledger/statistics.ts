@@ -33,10 +33,11 @@ export function emptyStatistics(entries: number, rows: number): RowStatistics {
 
 /** The spacing of half floats at |x| (IEEE 754 binary16: 11 significant bits, subnormals below 2^-14). */
 export function halfSpacing(x: number): number {
-  const magnitude = Math.max(Math.abs(x), 2 ** -14);
-  word[0] = magnitude;
-  const exponent = (bits[0]! >>> 23) - 127;
-  return 2 ** (exponent - 10);
+  word[0] = x;
+  // The exponent alone, ten binary places down; at least that of the smallest normal half.
+  const exponent = (bits[0]! & 0x7f800000) >>> 23;
+  bits[0] = (Math.max(exponent, 113) - 10) << 23;
+  return word[0]!;
 }
 const word = new Float32Array(1);
 const bits = new Uint32Array(word.buffer);
@@ -60,7 +61,11 @@ export function balanceRow(
   const [tr, tg, tb] = total as [Float32Array, Float32Array, Float32Array];
   const [br, bg, bb] = beauty as [Float32Array, Float32Array, Float32Array];
   for (let y = 0; y < rows; y++) {
-    let [difference, light, largest, at, over] = [0, 0, 0, 0, 0];
+    let difference = 0;
+    let light = 0;
+    let largest = 0;
+    let at = 0;
+    let over = 0;
     for (let x = 0; x < width; x++) {
       const i = y * width + x;
       const dr = Math.abs(tr[i]! - br[i]!);
@@ -73,7 +78,11 @@ export function balanceRow(
       }
       difference += wr * dr + wg * dg + wb * db;
       light += wr * br[i]! + wg * bg[i]! + wb * bb[i]!;
-      if (worst > largest) [largest, at] = [worst, x];
+      if (worst > largest) {
+        largest = worst;
+        at = x;
+      }
+      if (worst === 0) continue;
       const size = Math.max(
         Math.abs(br[i]!),
         Math.abs(bg[i]!),

@@ -11,12 +11,13 @@ export function twinReduce(heap: () => ArrayBuffer) {
   return {
     luminanceSum(rp: number, gp: number, bp: number, n: number, wr: number, wg: number, wb: number): number {
       const [r, g, b] = [view(rp, n), view(gp, n), view(bp, n)];
-      let sum = 0;
+      const [kr, kg, kb] = [f(wr), f(wg), f(wb)];
+      const lanes = [0, 0, 0, 0];
       for (let i = 0; i < n; i++) {
-        const y = wr * r[i]! + wg * g[i]! + wb * b[i]!;
-        if (y - y === 0) sum += y;
+        const y = f(f(f(kr * r[i]!) + f(kg * g[i]!)) + f(kb * b[i]!));
+        if (y - y === 0) lanes[i & 3]! += y;
       }
-      return sum;
+      return lanes[0]! + lanes[1]! + lanes[2]! + lanes[3]!;
     },
     packCodes(rp: number, gp: number, bp: number, destination: number, n: number): void {
       const [r, g, b] = [view(rp, n), view(gp, n), view(bp, n)];

@@ -47,7 +47,9 @@ export function BalanceRow({ live, proof, revision, frame, against, where, onWhe
         {figures && (
           <div className="number quiet clip" style={{ fontSize: 11.5 }}>
             largest {figures.largest.toPrecision(3)} at {figures.at[0]}, {figures.at[1]} · mean{' '}
-            {figures.mean.toPrecision(2)} · {percent(figures.overShare)} of pixels beyond half rounding
+            {figures.mean.toPrecision(2)}
+            <br />
+            {percent(figures.overShare)} of pixels beyond half rounding
           </div>
         )}
       </div>

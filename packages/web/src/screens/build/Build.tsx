@@ -4,7 +4,6 @@ import type { Shot } from '@june-haze/contract';
 import { Redo2, Undo2 } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
 import { useHotkeys } from 'react-hotkeys-hook';
-import { useShotChange } from '../../api/shots.ts';
 import { useThisShot } from '../../frame/ShotFrame.tsx';
 import { FrameStrip } from '../../viewer/FrameStrip.tsx';
 import { usePlayback } from '../../viewer/usePlayback.ts';
@@ -12,6 +11,7 @@ import { Viewer } from '../../viewer/Viewer.tsx';
 import { BalanceRow } from './BalanceRow.tsx';
 import { LedgerList } from './LedgerList.tsx';
 import { addMenu } from './addMenu.ts';
+import { useLedger } from './useLedger.ts';
 
 const empty: Plan = { inputs: [], steps: [], entryIds: [], luminance: [0, 0, 0] };
 
@@ -32,28 +32,14 @@ function compile(document: LedgerDocument, shot: Shot): { plan: Plan; problem?: 
 /** The picture at left, the ledger at right as an account. */
 export function Build() {
   const shot = useThisShot();
-  const change = useShotChange();
   const playback = usePlayback(shot);
   const { document: saved, revision, canUndo, canRedo, summary: lastChange } = shot.ledger;
-  // While a slider moves, the draft is what the picture shows; it is kept only until its revision is in force.
-  const [draft, setDraft] = useState<{ base: number; document: LedgerDocument }>();
-  const document = draft?.base === revision ? draft.document : saved;
+  const { document, draft, save, step, rebuild } = useLedger(shot);
   const [summary, setSummary] = useState<LedgerSummary>();
   const [where, setWhere] = useState(false);
   const [chosen, setChosen] = useState<string>();
   const { plan, problem } = useMemo(() => compile(document, shot), [document, shot]);
 
-  const save = (next: LedgerDocument, words: string) => {
-    setDraft({ base: revision, document: next });
-    change.mutate(
-      { path: `/shots/${shot.id}/ledger`, method: 'PUT', body: { base: revision, document: next, summary: words } },
-      { onError: () => setDraft(undefined) },
-    );
-  };
-  const step = (direction: 'undo' | 'redo') => {
-    setDraft(undefined);
-    change.mutate({ path: `/shots/${shot.id}/ledger/${direction}`, method: 'POST', body: { base: revision } });
-  };
   useHotkeys('mod+z', () => canUndo && step('undo'), { preventDefault: true }, [canUndo, revision]);
   useHotkeys('mod+shift+z', () => canRedo && step('redo'), { preventDefault: true }, [canRedo, revision]);
 
@@ -115,16 +101,7 @@ export function Build() {
             />
           </Tooltip>
           <span className="grow" />
-          <Dropdown
-            trigger={['click']}
-            menu={addMenu(shot, document, save, (by, source) =>
-              change.mutate({
-                path: `/shots/${shot.id}/ledger/rebuild?by=${by}&source=${source}`,
-                method: 'POST',
-                body: { base: revision },
-              }),
-            )}
-          >
+          <Dropdown trigger={['click']} menu={addMenu(shot, document, save, rebuild)}>
             <Button size="small">Add entry</Button>
           </Dropdown>
         </div>
@@ -149,7 +126,7 @@ export function Build() {
             shares={summary?.shares ?? {}}
             chosen={chosen}
             onChoose={setChosen}
-            onDraft={(next) => setDraft({ base: revision, document: next })}
+            onDraft={draft}
             onSave={save}
           />
         </div>

@@ -19,6 +19,9 @@ const beautyOf = (source: Source) =>
   source.passes.find((p) => !dataRoles.has(p.role)) ??
   source.passes[0];
 
+/** A role in words: `diffuse-direct` reads "diffuse, direct". */
+const roleWords = (role: string) => role.replace(/-(direct|indirect)$/, ', $1').replace('-', ' ');
+
 interface Props {
   shot: Shot;
   source: Source;
@@ -101,7 +104,7 @@ function Unfolded({ shot, source, frame }: { shot: Shot; source: Source; frame: 
             <div key={`${p.part}/${p.name}`} className="small" style={{ minWidth: 0 }}>
               <img src={thumbnailUrl(source.id, p.name, frame, 128, { viewing: shot.viewing })} alt="" loading="lazy" />
               <div className="clip" title={p.channels.map((c) => `${c.name} ${c.type}`).join('\n')}>
-                {p.role.replace('-', ', ')}
+                {roleWords(p.role)}
               </div>
               <div className="number quiet clip" style={{ fontSize: 11 }}>
                 {p.name}
