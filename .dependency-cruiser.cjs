@@ -21,7 +21,12 @@ module.exports = {
       from: { path: '^packages/core/src' },
       to: { dependencyTypes: ['core', 'npm', 'npm-dev'], pathNot: '^packages/core/' },
     },
-    { name: 'no-circles', severity: 'error', from: {}, to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } } },
+    {
+      name: 'no-circles',
+      severity: 'error',
+      from: {},
+      to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } },
+    },
     { name: 'nothing-unresolvable', severity: 'error', from: {}, to: { couldNotResolve: true } },
   ],
   options: {

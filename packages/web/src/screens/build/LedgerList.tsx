@@ -69,8 +69,8 @@ function Row({
   onSave,
 }: Props & { row: FlatEntry; rows: FlatEntry[] }) {
   const { entry, depth } = row;
-  const drag = useDraggable({ id: entry.id });
-  const drop = useDroppable({ id: entry.id });
+  const { setNodeRef: setHandle, listeners, isDragging } = useDraggable({ id: entry.id });
+  const { setNodeRef: setRow, isOver, active } = useDroppable({ id: entry.id });
   const share = shares[entry.id];
   const open = chosen === entry.id;
   const move = (by: -1 | 1) => {
@@ -80,10 +80,10 @@ function Row({
       onSave(moveEntry(document, entry.id, other.entry.id, by < 0 ? 'before' : 'after'), `moved ${entry.name}`);
   };
   return (
-    <div ref={drop.setNodeRef} data-testid="ledger-row">
+    <div ref={setRow} data-testid="ledger-row">
       <div
-        className={`row${depth ? ' inner' : ''}${entry.enabled ? '' : ' off'}${open ? ' chosen' : ''}${drop.isOver && drop.active?.id !== entry.id ? ' over' : ''}`}
-        style={{ paddingLeft: depth ? 10 + 24 * depth : undefined, opacity: drag.isDragging ? 0.5 : 1 }}
+        className={`row${depth ? ' inner' : ''}${entry.enabled ? '' : ' off'}${open ? ' chosen' : ''}${isOver && active?.id !== entry.id ? ' over' : ''}`}
+        style={{ paddingLeft: depth ? 10 + 24 * depth : undefined, opacity: isDragging ? 0.5 : 1 }}
         onKeyDown={(e) => {
           if (!e.altKey || (e.key !== 'ArrowUp' && e.key !== 'ArrowDown')) return;
           e.preventDefault();
@@ -91,8 +91,8 @@ function Row({
         }}
       >
         <span
-          ref={drag.setNodeRef}
-          {...drag.listeners}
+          ref={setHandle}
+          {...listeners}
           className="sign"
           role="img"
           aria-label={words[entry.operation]}

@@ -1,0 +1,29 @@
+import { expect, type APIRequestContext, type Page } from '@playwright/test';
+import type { Shot } from '@june-haze/contract';
+
+/** Waits until the small demo of the tests is traced whole. */
+export async function demoReady(request: APIRequestContext): Promise<void> {
+  await expect
+    .poll(async () => ((await (await request.get('/api/demo')).json()) as { done: number }).done, { timeout: 60_000 })
+    .toBe(4);
+}
+
+/** Makes a shot through the interface and brings a sequence in from a folder of the media folder. */
+export async function newShot(page: Page, name: string, folder: string, pattern: string): Promise<string> {
+  await page.goto('/');
+  await page.getByRole('button', { name: 'New shot' }).click();
+  await page.getByLabel('Name of the shot').fill(name);
+  await page.getByRole('button', { name: 'Make shot' }).click();
+  await page.waitForURL(/\/intake$/);
+  await page.getByRole('button', { name: 'Browse media folders' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByRole('button', { name: 'media', exact: true }).click();
+  await dialog.getByRole('button', { name: folder, exact: true }).click();
+  await dialog.locator('div', { hasText: pattern }).getByRole('button', { name: 'Bring in' }).last().click();
+  await expect(page.getByRole('button', { name: pattern })).toBeVisible();
+  return /shots\/([^/]+)/.exec(page.url())![1]!;
+}
+
+export async function readShot(request: APIRequestContext, id: string): Promise<Shot> {
+  return (await (await request.get(`/api/shots/${id}`)).json()) as Shot;
+}

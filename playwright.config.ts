@@ -1,0 +1,28 @@
+import { defineConfig } from '@playwright/test';
+
+// The application is started by scripts/test.mjs, which gives its address.
+export default defineConfig({
+  testDir: 'e2e',
+  outputDir: 'var/test/playwright',
+  timeout: 90_000,
+  expect: { timeout: 20_000 },
+  fullyParallel: false,
+  workers: 1,
+  reporter: [['list'], ['json']],
+  use: {
+    baseURL: process.env.JUNE_URL,
+    viewport: { width: 1280, height: 800 },
+    launchOptions: {
+      executablePath: '/usr/bin/chromium',
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+      ],
+    },
+  },
+});
