@@ -30,6 +30,7 @@ test('the whole road: bring in, declare, build to balance, change, undo, reload,
   await expect(page.getByRole('link', { name: /Build.*balanced/ })).toBeVisible();
 
   // What the browser shows is what the server writes: same codes for every pixel (see below); and the same balance to the bit.
+  await expect.poll(async () => (await readShot(request, id)).balance).not.toBeNull();
   const stored = (await readShot(request, id)).balance!;
   expect(stored.balanced).toBe(true);
   expect(stored.overShare).toBe(0);
@@ -153,6 +154,7 @@ test('the probe tells declared, working and shown; working space and view change
   await page.getByTestId('picture').hover({ position: { x: 60, y: 60 } });
   await page.getByTestId('picture').hover();
   await expect(probe).not.toHaveText(before!);
+  await page.getByRole('application').focus();
   await page.keyboard.press('Period');
   await expect(page.getByTestId('frame')).toHaveText('1002');
 });

@@ -44,6 +44,8 @@ export function useShotChange() {
   const { message } = App.useApp();
   return useMutation({
     mutationFn: ({ path, method, body }: ShotRequest) => request(shotSchema, path, method, body),
+    // An older answer still under way must not come after this one's.
+    onMutate: () => queries.cancelQueries({ queryKey: ['shot'] }),
     onSuccess: (shot) => {
       queries.setQueryData(shotKey(shot.id), shot);
       void queries.invalidateQueries({ queryKey: shelfKey });

@@ -226,7 +226,7 @@ export function Viewer({ shot, plan, frame, show = 'total', title, onSummary, on
         >
           <span>Viewing only: exposure</span>
           <Slider
-            aria-label="Viewing exposure"
+            ariaLabelForHandle="Viewing exposure"
             min={-6}
             max={6}
             step={0.1}

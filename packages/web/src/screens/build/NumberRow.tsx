@@ -17,6 +17,10 @@ interface Props {
 
 /** A slider with a typed field beside it and its unit. The field may go beyond the slider's ends. */
 export function NumberRow({ label, value, min, max, step, unit, neutral, onDraft, onSave }: Props) {
+  const commit = (text: string) => {
+    const typed = Number(text);
+    if (text.trim() !== '' && Number.isFinite(typed) && Math.abs(typed - value) > 1e-9) onSave(typed);
+  };
   return (
     <div className="setting">
       <span>{label}</span>
@@ -42,12 +46,8 @@ export function NumberRow({ label, value, min, max, step, unit, neutral, onDraft
         value={value}
         style={{ width: '100%' }}
         onStep={(v) => onSave(Number(v))}
-        onPressEnter={(e) => onSave(Number(e.currentTarget.value))}
-        onBlur={(e) =>
-          Number.isFinite(Number(e.target.value)) &&
-          Math.abs(Number(e.target.value) - value) > 1e-9 &&
-          onSave(Number(e.target.value))
-        }
+        onPressEnter={(e) => commit((e.target as HTMLInputElement).value)}
+        onBlur={(e) => commit(e.target.value)}
       />
       <span className="quiet">{unit}</span>
       <Tooltip title={`Back to ${neutral}`}>

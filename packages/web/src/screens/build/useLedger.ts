@@ -80,19 +80,24 @@ export function useLedger(shot: Shot): LedgerEditing {
     [flush],
   );
 
-  const ask = (path: string) => {
-    if (busy.current || pending.current) return;
+  // What is still resting is kept first, so that a step back goes back from it.
+  const ask = async (path: string) => {
+    clearTimeout(timer.current);
+    await flush();
+    if (busy.current) return;
     setDraft(undefined);
-    void mutateAsync({ path: `/shots/${id}/ledger/${path}`, method: 'POST', body: { base: base.current } }).then(
-      (next) => (base.current = next.ledger.revision),
-      () => undefined,
-    );
+    const next = await mutateAsync({
+      path: `/shots/${id}/ledger/${path}`,
+      method: 'POST',
+      body: { base: base.current },
+    }).catch(() => undefined); // its sentence was shown
+    if (next) base.current = next.ledger.revision;
   };
   return {
     document: draft ?? saved,
     draft: setDraft,
     save,
-    step: ask,
-    rebuild: (by, sourceId) => ask(`rebuild?by=${by}&source=${sourceId}`),
+    step: (direction) => void ask(direction),
+    rebuild: (by, sourceId) => void ask(`rebuild?by=${by}&source=${sourceId}`),
   };
 }

@@ -4,15 +4,22 @@ import { CornerLeftUp, Folder } from 'lucide-react';
 import { useState } from 'react';
 import { useMediaFolder, useShotChange } from '../../api/shots.ts';
 
+interface Props {
+  shot: Shot;
+  open: boolean;
+  onClose: () => void;
+  onBrought: () => void;
+}
+
 /** Browses the media folders named at start and brings sequences in as they lie. */
-export function BringIn({ shot, open, onClose }: { shot: Shot; open: boolean; onClose: () => void }) {
+export function BringIn({ shot, open, onClose, onBrought }: Props) {
   const [folder, setFolder] = useState('');
   const { data, error } = useMediaFolder(folder);
   const change = useShotChange();
   const bring = (sequence: MediaSequence) =>
     change.mutate(
       { path: `/shots/${shot.id}/sources`, method: 'POST', body: { folder, pattern: sequence.pattern } },
-      { onSuccess: onClose },
+      { onSuccess: onBrought },
     );
   return (
     <Modal title="Bring in" open={open} onCancel={onClose} footer={null} width={640}>

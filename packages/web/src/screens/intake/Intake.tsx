@@ -9,7 +9,9 @@ import { SourceRow } from './SourceRow.tsx';
 /** What was brought in, what is in it, and which space each source's numbers are in. */
 export function Intake() {
   const shot = useThisShot();
-  const [chosen, setChosen] = useState<string | undefined>(shot.sources[0]?.id);
+  // Until a person folds or unfolds a row, the newest source stands open.
+  const [folded, setFolded] = useState<string | null>();
+  const chosen = folded === undefined ? shot.sources.at(-1)?.id : folded;
   const [browsing, setBrowsing] = useState(false);
   const problems = problemsOf(shot);
   return (
@@ -50,7 +52,7 @@ export function Intake() {
               shot={shot}
               source={source}
               chosen={source.id === chosen}
-              onChoose={() => setChosen(source.id === chosen ? undefined : source.id)}
+              onChoose={() => setFolded(source.id === chosen ? null : source.id)}
             />
           ))}
           {shot.sources.length === 0 && (
@@ -86,7 +88,15 @@ export function Intake() {
           <Problems problems={problems} />
         </div>
       </section>
-      <BringIn shot={shot} open={browsing} onClose={() => setBrowsing(false)} />
+      <BringIn
+        shot={shot}
+        open={browsing}
+        onClose={() => setBrowsing(false)}
+        onBrought={() => {
+          setBrowsing(false);
+          setFolded(undefined);
+        }}
+      />
     </main>
   );
 }

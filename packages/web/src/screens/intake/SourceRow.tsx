@@ -165,7 +165,7 @@ function Unfolded({ shot, source, frame }: { shot: Shot; source: Source; frame: 
         </div>
         <div>
           <span className="strong small">Header</span>
-          <div className="attributes number">
+          <div className="attributes number" tabIndex={0} role="region" aria-label="Header attributes">
             {Object.entries(source.attributes).map(([key, value]) => [
               <span key={key} className="quiet">
                 {key}

@@ -1,0 +1,22 @@
+// npm run bench: each benchmark against its reference library, as a ratio in one run.
+import { spawnSync } from 'node:child_process';
+import { readdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { build } from 'esbuild';
+import { buildKernels } from './build-kernels.mjs';
+import { root } from './paths.mjs';
+
+await buildKernels();
+for (const file of readdirSync(join(root, 'bench')).filter((f) => f.endsWith('.ts'))) {
+  const outfile = join(root, 'dist/bench', file.replace(/\.ts$/, '.mjs'));
+  await build({
+    entryPoints: [join(root, 'bench', file)],
+    outfile,
+    bundle: true,
+    platform: 'node',
+    format: 'esm',
+    logLevel: 'error',
+  });
+  const { status } = spawnSync(process.execPath, [outfile], { cwd: root, stdio: 'inherit' });
+  if (status !== 0) process.exitCode = 1;
+}
