@@ -1,0 +1,100 @@
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+
+const folder = mkdtempSync(join(tmpdir(), 'june-cli-'));
+const file = join(folder, 'made.exr');
+const script = join(process.cwd(), 'packages/core/test/exr/reference.py');
+const june = (args: string[], input?: string) =>
+  spawnSync(join(process.cwd(), 'june'), args, { input, encoding: 'utf8' });
+const answer = (args: string[], input?: string) => JSON.parse(june(args, input).stdout) as never;
+
+beforeAll(() => {
+  const parts = [
+    { name: 'beauty', channels: ['R', 'G', 'B'], types: ['half', 'half', 'half'], seed: 1 },
+    { name: 'depth', channels: ['Z'], types: ['float'], seed: 2 },
+  ];
+  writeFileSync(
+    join(folder, 'jobs.json'),
+    JSON.stringify([{ file, width: 20, height: 12, x: -2, y: 3, full: [0, 0, 24, 16], compression: 'zips', parts }]),
+  );
+  spawnSync('/usr/bin/python3', [script, 'write', join(folder, 'jobs.json')]);
+  spawnSync('/usr/bin/python3', [script, 'read', file]);
+});
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+describe('june', () => {
+  test('info tells parts, windows and channels as strict JSON', () => {
+    const { parts } = answer(['info', file, '--json']) as { parts: Record<string, unknown>[] };
+    expect(parts.map((p) => [p.name, p.compression, p.dataWindow, p.displayWindow])).toEqual([
+      ['beauty', 'zips', [-2, 3, 17, 14], [0, 0, 23, 15]],
+      ['depth', 'zips', [-2, 3, 17, 14], [0, 0, 23, 15]],
+    ]);
+    expect(parts[1]!.channels).toEqual([{ name: 'Z', type: 'float', xSampling: 1, ySampling: 1 }]);
+  });
+
+  test('pixels writes the reference library’s own samples', () => {
+    const out = join(folder, 'out.f32');
+    expect(answer(['pixels', file, '--part', '0', '--channels', 'R,G,B', '--out', out])).toEqual({
+      width: 20,
+      height: 12,
+      channels: ['R', 'G', 'B'],
+    });
+    const want = readFileSync(`${file}.f32`).subarray(0, 20 * 12 * 3 * 4);
+    expect(Buffer.compare(readFileSync(out), want)).toBe(0);
+    answer(['pixels', file, '--part', '1', '--channel', 'Z', '--out', out]);
+    expect(Buffer.compare(readFileSync(out), readFileSync(`${file}.f32`).subarray(20 * 12 * 3 * 4))).toBe(0);
+  });
+
+  test('compare, verify, idhash and deltae', () => {
+    expect((answer(['compare', file, file, '--json']) as { equal: boolean }).equal).toBe(true);
+    expect((answer(['verify', file, '--json']) as { whole: boolean }).whole).toBe(true);
+    expect(Object.keys(answer(['idhash', 'kettle', 'a,b']))).toEqual(['kettle', 'a,b']);
+    // Sharma, Wu, Dalal 2005, table 1, pair 1 (from memory).
+    const [e] = answer(['deltae', '--json'], '[[[50,2.6772,-79.7751],[50,0,-82.7485]]]') as number[];
+    expect(e).toBeCloseTo(2.0425, 4);
+  });
+
+  test('colour converts, turns round and views; ACES grey shows near code 0.356 in sRGB', () => {
+    const convert =
+      (...args: string[]) =>
+      (input: string) =>
+        answer(['colour', '--config', 'builtin', ...args], input) as number[][];
+    const there = convert('--from', 'ACEScg', '--to', 'sRGB')('[[0.18,0.18,0.18],[1,0.2,-0.1]]');
+    expect(there[0]![0]).toBeCloseTo(0.46136, 4);
+    const back = convert('--from', 'ACEScg', '--to', 'sRGB', '--inverse')(JSON.stringify(there));
+    back[1]!.forEach((v, i) => expect(v).toBeCloseTo([1, 0.2, -0.1][i]!, 4));
+    // RRT maps 0.18 to 4.8 nit of 48; dim surround and sRGB follow (Academy CTL).
+    const expected = 1.055 * (((4.8 - 0.02) / 47.98) ** 0.9811) ** (1 / 2.4) - 0.055;
+    expect(
+      convert('--from', 'ACEScg', '--display', 'sRGB', '--view', 'ACES SDR')('[[0.18,0.18,0.18]]')[0]![0],
+    ).toBeCloseTo(expected, 3);
+  });
+
+  test.each([
+    [['info', '/nowhere.exr'], /nowhere\.exr: the file is not there/],
+    [['colour', '--config', 'builtin', '--from', 'Nope', '--to', 'sRGB'], /no colour space named "Nope"/],
+    [
+      ['colour', '--config', 'builtin', '--from', 'sRGB', '--display', 'sRGB', '--view', 'Nope'],
+      /no colour? ?view|no view of display sRGB named "Nope"/,
+    ],
+    [['pixels', '/etc/hostname', '--out', '/tmp/none.f32'], /this is not an EXR file/],
+  ])('errors are one line that names the fault: %j', (args, message) => {
+    const { status, stderr } = june(args, '[[0,0,0]]');
+    expect(status).not.toBe(0);
+    expect(stderr.trim().split('\n')).toHaveLength(1);
+    expect(stderr).toMatch(message);
+  });
+
+  test('starts in about 0.3 s', () => {
+    const times = [1, 2, 3].map(() => {
+      const started = performance.now();
+      june(['idhash', 'kettle']);
+      return performance.now() - started;
+    });
+    // Twice the aim, since CI machines are shared.
+    expect(Math.min(...times)).toBeLessThan(700);
+  });
+});

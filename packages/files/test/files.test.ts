@@ -1,0 +1,66 @@
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readdirSync, rmSync, writeFileSync, existsSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, expect, test } from '@jest/globals';
+import sharp from 'sharp';
+import { decodePicture, encodeJpeg, encodePng, openSource, writeWhole, zlibCodec } from '../src/index.ts';
+
+const folder = mkdtempSync(join(tmpdir(), 'june-files-'));
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+const rgba = Uint8Array.from({ length: 32 * 16 * 4 }, (_, i) => (i % 4 === 3 ? 255 : (i * 37) & 255));
+
+test.each(['srgb', 'bt1886'] as const)('a PNG keeps its codes and says %s by cICP and gAMA', async (encoding) => {
+  const png = await encodePng(rgba, 32, 16, encoding);
+  const back = await decodePicture(png);
+  expect([back.encoding, Buffer.compare(back.rgba, rgba)]).toEqual([encoding, 0]);
+  // PNG third edition 11.3.2.6: primaries 1 (BT.709), transfer 13 (sRGB) or 1 (BT.709), matrix 0, full range.
+  const at = png.indexOf('cICP');
+  expect([...png.subarray(at + 4, at + 8)]).toEqual([1, encoding === 'srgb' ? 13 : 1, 0, 1]);
+  // The reference image library reads the file whole.
+  const path = join(folder, `${encoding}.png`);
+  writeFileSync(path, png);
+  expect(execFileSync('oiiotool', ['--info', path], { encoding: 'utf8' })).toContain('32 x   16, 3 channel');
+});
+
+test.each(['srgb', 'bt1886'] as const)(
+  'a JPEG carries a profile that colour management understands (%s)',
+  async (encoding) => {
+    const jpeg = await encodeJpeg(rgba, 32, 16, encoding, 95);
+    expect((await decodePicture(jpeg)).encoding).toBe(encoding);
+    const { icc } = await sharp(jpeg).metadata();
+    expect(icc?.subarray(36, 40).toString('latin1')).toBe('acsp');
+    // Mid grey through the profile into sRGB by an independent colour engine: gamma 2.4 code 128 shows as sRGB code 119
+    // (computed from the two curves), sRGB code 128 stays.
+    const grey = await encodeJpeg(new Uint8Array(64 * 64 * 4).fill(128), 64, 64, encoding, 100);
+    const shown = await sharp(grey).toColourspace('srgb').raw().toBuffer();
+    const linear = (128 / 255) ** 2.4;
+    const expected = encoding === 'srgb' ? 128 : Math.round(255 * (1.055 * linear ** (1 / 2.4) - 0.055));
+    expect(Math.abs(shown[0]! - expected)).toBeLessThanOrEqual(1);
+  },
+);
+
+test('a file is written whole or not at all', async () => {
+  const path = join(folder, 'whole.bin');
+  await expect(
+    writeWhole(path, async (sink) => {
+      await sink.write(0, new Uint8Array(100));
+      throw new Error('the disk is full');
+    }),
+  ).rejects.toThrow('the disk is full');
+  expect([existsSync(path), readdirSync(folder).filter((f) => f.includes('whole'))]).toEqual([false, []]);
+  await writeWhole(path, (sink) => sink.write(0, Uint8Array.of(1, 2, 3)));
+  expect(readdirSync(folder).filter((f) => f.includes('whole'))).toEqual(['whole.bin']);
+});
+
+test('a file that is not there or not a file is named', async () => {
+  await expect(openSource(join(folder, 'nowhere.exr'), 'nowhere.exr')).rejects.toThrow(
+    'nowhere.exr: the file is not there.',
+  );
+  await expect(openSource(folder, 'a folder')).rejects.toThrow('a folder: this is a folder, not a file.');
+});
+
+test('inflating never exceeds the expected size', () => {
+  const bomb = zlibCodec.deflate(new Uint8Array(1 << 20));
+  expect(() => zlibCodec.inflate(bomb, 1000)).toThrow();
+});
