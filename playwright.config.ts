@@ -10,6 +10,7 @@ export default defineConfig({
   workers: 1,
   reporter: [['list'], ['json']],
   use: {
+    actionTimeout: 20_000,
     baseURL: process.env.JUNE_URL,
     viewport: { width: 1280, height: 800 },
     launchOptions: {

@@ -12,6 +12,7 @@ test('the whole road: bring in, declare, build to balance, change, undo, reload,
   page,
   request,
 }) => {
+  test.setTimeout(240_000);
   await demoReady(request);
   const id = await newShot(page, 'Road', 'landing', 'landing.####.exr');
 

@@ -82,7 +82,7 @@ export function Build() {
       <section className="column" aria-label="Ledger">
         <div className="bar">
           <span className="strong">Ledger</span>
-          <Tooltip title={`Undo ${lastChange} (Ctrl+Z)`}>
+          <Tooltip placement="bottom" title={`Undo ${lastChange} (Ctrl+Z)`}>
             <Button
               size="small"
               aria-label="Undo"
@@ -91,7 +91,7 @@ export function Build() {
               onClick={() => step('undo')}
             />
           </Tooltip>
-          <Tooltip title="Redo (Ctrl+Shift+Z)">
+          <Tooltip placement="bottom" title="Redo (Ctrl+Shift+Z)">
             <Button
               size="small"
               aria-label="Redo"

@@ -1,0 +1,31 @@
+// Takes the pictures of docs/screenshots from the running application's demo shot. Start the application first.
+import { mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { chromium } from 'playwright-core';
+import { root } from './paths.mjs';
+
+const address = process.env.JUNE_URL ?? 'http://127.0.0.1:8080';
+const folder = join(root, 'docs/screenshots');
+mkdirSync(folder, { recursive: true });
+const shots = await (await fetch(`${address}/api/shots`)).json();
+const landing = shots.find((s) => s.name === 'Landing');
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'] });
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+const views = {
+  shelf: '/',
+  intake: `/shots/${landing.id}/intake`,
+  build: `/shots/${landing.id}/build`,
+  output: `/shots/${landing.id}/output`,
+};
+for (const [name, path] of Object.entries(views)) {
+  await page.goto(address + path);
+  await page.waitForLoadState('networkidle').catch(() => undefined);
+  if (name === 'build') {
+    await page.getByTestId('drawn-in').waitFor();
+    await page.getByRole('button', { name: /^Specular, indirect/ }).click();
+    await page.mouse.move(470, 420);
+  }
+  await page.waitForTimeout(2500);
+  await page.screenshot({ path: join(folder, `${name}.png`) });
+}
+await browser.close();
