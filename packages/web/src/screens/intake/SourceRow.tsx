@@ -128,8 +128,7 @@ function Unfolded({ shot, source, frame }: { shot: Shot; source: Source; frame: 
                 onClick={() => declare(space)}
               >
                 <img src={thumbnailUrl(source.id, picture.name, frame, 192, { space, viewing: shot.viewing })} alt="" />
-                {space}
-                <br />
+                <span>{space}</span>
                 <span className="quiet">
                   {source.declaredSpace === space ? (source.confirmed ? 'declared' : 'guessed') : ' '}
                 </span>
