@@ -134,6 +134,18 @@ describe('against the reference colour library', () => {
     expect(worstExcess(run(conversion(requireSpace('BT.1886'), light), all), power, 1e-5, 1e-4)).toBeLessThan(0);
   });
 
+  test('Rec.709 both ways (3e-4 + 4e-3: the library joins the curve continuously, BT.709 rounds its constants)', () => {
+    const gamma = 1 / 0.45;
+    const [encoded, decoded] = reference([
+      { steps: [{ gamma, offset: 0.099, inverse: true }], values: all },
+      { steps: [{ gamma, offset: 0.099 }], values: all },
+    ]) as [Rgb[], Rgb[]];
+    const video = requireSpace('Rec.709');
+    const light = requireSpace('Linear Rec.709');
+    expect(worstExcess(run(conversion(light, video), all), encoded, 3e-4, 4e-3)).toBeLessThan(0);
+    expect(worstExcess(run(conversion(video, light), all), decoded, 3e-4, 4e-3)).toBeLessThan(0);
+  });
+
   test('ACES 1.x SDR for sRGB and Rec.709 (tolerance 2e-4 + 2e-3 relative: the library uses tables here)', () => {
     const style = 'ACES-OUTPUT - ACES2065-1_to_CIE-XYZ-D65 - SDR-VIDEO_1.0';
     const [srgb, video] = reference([

@@ -141,7 +141,7 @@ export function renderFrame(request: FrameRequest): FramePlanes {
       covers.set(name, (covers.get(name) ?? 0) + 1);
     }
     pixelState.uneven =
-      covers.size > 1 || pixelState.covered % grid.samples !== 0 || (most - least) * grid.samples > 0.5 * before;
+      covers.size > 1 || pixelState.covered % grid.samples !== 0 || (most - least) * grid.samples > 0.8 * before;
     return grid.samples;
   }
 

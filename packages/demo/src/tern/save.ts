@@ -15,7 +15,7 @@ import { idManifest, type FramePlanes } from './frame.ts';
 import { deck, things, water } from './scene.ts';
 
 /** Channels that must keep their exact numbers stay float; light is half, as renderers write it. */
-const exact = /^(depth|position|crypto_object00)\./;
+const exact = /^(depth|position|normal|crypto_object00)\./;
 
 /** Writes one frame as a multi-layer EXR, ZIP, ACEScg. */
 export async function saveFrame(

@@ -15,7 +15,7 @@ export interface FrameTask {
 /** Traces and saves one frame; also the approved picture with the first. */
 export async function makeFrame({ folder, frame, first, count, width, height }: FrameTask): Promise<void> {
   const progress = count > 1 ? (frame - first) / (count - 1) : 0;
-  const planes = renderFrame({ width, height, progress, seed: frame, side: 4 });
+  const planes = renderFrame({ width, height, progress, seed: frame, side: 3 });
   await saveFrame(folder, `landing.${String(frame).padStart(4, '0')}.exr`, planes, width, height, 24);
   if (frame === first) await saveApproved(join(folder, 'landing_approved.png'), planes, width, height);
 }

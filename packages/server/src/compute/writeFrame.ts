@@ -40,7 +40,7 @@ export interface WriteTask {
 }
 
 /** Quality of written JPEGs: high enough that differences stay below what the proof calls close. */
-const jpegQuality = 95;
+const jpegQuality = 98;
 
 /** Evaluates, writes and proves one frame. */
 export async function writeFrame(task: WriteTask): Promise<{ bytes: number; readBack: ReadBack }> {
@@ -161,7 +161,7 @@ async function prove(
     };
     await Promise.all([save('shown', shown), save('tagged', tagged), save('ignoring', ignoring)]);
   }
-  // One code value is what rounding to half or to 8 bits may do; a JPEG is lossy by intent and is held to CIEDE2000 below 1 at p99.
+  // One code value is what rounding to half or to 8 bits may do; a JPEG is lossy by intent and is held to CIEDE2000 below 3 at p99.
   const close = task.settings.kind === 'jpeg' ? difference.deltaE.p99 < 3 : difference.maxCode <= 1;
   return {
     tagged: difference as ReadBack['tagged'],

@@ -223,6 +223,7 @@ export function Viewer({ shot, plan, frame, show = 'total', title, onSummary, on
           onPointerDown={(e) => e.stopPropagation()}
           onPointerMove={(e) => e.stopPropagation()}
           onDoubleClick={(e) => e.stopPropagation()}
+          onKeyDown={(e) => e.stopPropagation()}
         >
           <span>Viewing only: exposure</span>
           <Slider
