@@ -9,7 +9,10 @@ const folder = join(root, 'docs/screenshots');
 mkdirSync(folder, { recursive: true });
 const shots = await (await fetch(`${address}/api/shots`)).json();
 const landing = shots.find((s) => s.name === 'Landing');
-const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'] });
+const browser = await chromium.launch({
+  executablePath: '/usr/bin/chromium',
+  args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
+});
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
 const views = {
   shelf: '/',
