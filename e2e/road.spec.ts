@@ -30,7 +30,7 @@ test('the whole road: bring in, declare, build to balance, change, undo, reload,
   await expect(page.getByTestId('balance')).toContainText('balanced');
   await expect(page.getByRole('link', { name: /Build.*balanced/ })).toBeVisible();
 
-  // What the browser shows is what the server writes: same codes for every pixel (see below); and the same balance to the bit.
+  // What the browser shows is what the server writes: same codes for every pixel (see below); and the same balance, as shown to three digits.
   await expect.poll(async () => (await readShot(request, id)).balance).not.toBeNull();
   const stored = (await readShot(request, id)).balance!;
   expect(stored.balanced).toBe(true);

@@ -30,7 +30,7 @@ test.each(['srgb', 'bt1886'] as const)(
     expect((await decodePicture(jpeg)).encoding).toBe(encoding);
     const { icc } = await sharp(jpeg).metadata();
     expect(icc?.subarray(36, 40).toString('latin1')).toBe('acsp');
-    // Mid grey through the profile into sRGB by an independent colour engine: gamma 2.4 code 128 shows as sRGB code 119
+    // Mid grey through the profile into sRGB by an independent colour engine: gamma 2.4 code 128 shows as sRGB code 121
     // (computed from the two curves), sRGB code 128 stays.
     const grey = await encodeJpeg(new Uint8Array(64 * 64 * 4).fill(128), 64, 64, encoding, 100);
     const shown = await sharp(grey).toColourspace('srgb').raw().toBuffer();
