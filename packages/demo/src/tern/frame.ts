@@ -1,8 +1,8 @@
 import { idHash } from '@june-haze/core';
 import { groups } from './light.ts';
 import { cameraAt } from './scene.ts';
-import { components, sampleNumbers, shadeSample, told } from './shade.ts';
-import { hit, nameOf, trace } from './trace.ts';
+import { components, sampleNumbers, shadeSample, told, unitise } from './shade.ts';
+import { hit, nameOf, newRay, trace, waterIndex } from './trace.ts';
 
 export interface FrameRequest {
   readonly width: number;
@@ -23,7 +23,12 @@ function hash(a: number, b: number): number {
   h = Math.imul(h ^ (h >>> 12), 0x297a2d39);
   return (h ^ (h >>> 15)) >>> 0;
 }
-const unit = (a: number, b: number) => hash(a, b) / 4294967296;
+
+/** Everything that can be met, by name: several things may share one (the kettle's parts). */
+const names = Array.from({ length: waterIndex + 1 }, (_, i) => nameOf(i));
+const distinctNames = [...new Set(names)];
+const nameNumbers = Uint16Array.from(names, (n) => distinctNames.indexOf(n));
+const nameIds = Float32Array.from(distinctNames, (n) => idHash(n).float);
 
 /** Traces one frame. Depends on nothing but the request, so any number of workers makes the same files. */
 export function renderFrame(request: FrameRequest): FramePlanes {
@@ -37,8 +42,8 @@ export function renderFrame(request: FrameRequest): FramePlanes {
   const rgb = (name: string) => ['R', 'G', 'B'].map((c) => plane(name ? `${name}.${c}` : c));
   const beauty = rgb('');
   const alpha = plane('A');
-  const parts = components.map(rgb);
-  const lights = groups.map((g) => rgb(`light_${g}`));
+  const parts = components.flatMap(rgb);
+  const lights = groups.flatMap((g) => rgb(`light_${g}`));
   const albedo = rgb('albedo');
   const shadow = plane('shadow.Y');
   const ids = ['R', 'G', 'B', 'A'].map((c) => plane(`crypto_object00.${c}`));
@@ -51,85 +56,70 @@ export function renderFrame(request: FrameRequest): FramePlanes {
   const light = new Float64Array(sampleNumbers);
   const draws = new Float64Array(12);
   const colour = new Float64Array(3);
-  const covers = new Map<string, number>();
+  const covers = new Uint16Array(distinctNames.length);
   const scale = camera.width / width;
-  const direction = new Float64Array(3);
+  const ray = newRay();
+  ray.set(camera.at);
+  const [fx, fy, fz] = camera.forward;
+  const [rx, ry, rz] = camera.right;
+  const [ux, uy, uz] = camera.up;
   const aim = (x: number, y: number) => {
     const u = (x - width / 2) * scale;
     const v = (height / 2 - y) * scale;
-    let l = 0;
-    for (let c = 0; c < 3; c++) {
-      direction[c] = camera.forward[c]! + u * camera.right[c]! + v * camera.up[c]!;
-      l += direction[c]! ** 2;
-    }
-    l = Math.sqrt(l);
-    for (let c = 0; c < 3; c++) direction[c]! /= l;
+    ray[3] = fx + u * rx + v * ux;
+    ray[4] = fy + u * ry + v * uy;
+    ray[5] = fz + u * rz + v * uz;
+    unitise(ray);
   };
-  const [ox, oy, oz] = camera.at;
   const [coarse, fine] = [gridOf(2), gridOf(side)];
   const pixelState = { covered: 0, sunlit: 0, uneven: false };
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
       const i = y * width + x;
       const pixel = hash(i, request.seed);
-      // Four samples first; sixteen where they disagree: at edges, in soft shadows, in glossy reflections.
-      let samples = samplePixel(x, y, pixel, coarse);
-      if (pixelState.uneven) samples = samplePixel(x, y, pixel, fine);
+      // Four samples first; nine more where they disagree: at edges, in soft shadows, in glossy reflections.
+      light.fill(0);
+      colour.fill(0);
+      covers.fill(0);
+      pixelState.covered = 0;
+      pixelState.sunlit = 0;
+      let samples = addSamples(x, y, pixel, coarse);
+      if (pixelState.uneven) samples += addSamples(x, y, hash(pixel, 1), fine);
       const { covered, sunlit } = pixelState;
       for (let c = 0; c < 3; c++) {
         let sum = 0;
-        for (let k = 0; k < components.length; k++) {
-          let part = 0;
-          for (let g = 0; g < 3; g++) part += light[k * 9 + g * 3 + c]!;
-          parts[k]![c]![i] = part / samples;
+        for (let k = c; k < 18; k += 3) {
+          const part = light[3 * k - 2 * c]! + light[3 * k - 2 * c + 3]! + light[3 * k - 2 * c + 6]!;
+          parts[k]![i] = part / samples;
           sum += part;
         }
-        for (let g = 0; g < 3; g++) {
+        for (let g = c; g < 9; g += 3) {
           let group = 0;
-          for (let k = 0; k < components.length; k++) group += light[k * 9 + g * 3 + c]!;
-          lights[g]![c]![i] = group / samples;
+          for (let k = g; k < sampleNumbers; k += 9) group += light[k]!;
+          lights[g]![i] = group / samples;
         }
         beauty[c]![i] = sum / samples;
         albedo[c]![i] = colour[c]! / samples;
       }
       alpha[i] = covered / samples;
       shadow[i] = covered ? 1 - sunlit / covered : 0;
-      const ranked = [...covers].sort((a, b) => b[1] - a[1] || (a[0] < b[0] ? -1 : 1));
-      ranked.slice(0, 2).forEach(([name, count], rank) => {
-        ids[rank * 2]![i] = idOf(name);
-        ids[rank * 2 + 1]![i] = count / samples;
-      });
+      fillIds(i, samples);
       aim(x + 0.5, y + 0.5);
-      fillCentre(i, direction[0]!, direction[1]!, direction[2]!);
+      fillCentre(i);
     }
   }
   return planes;
 
-  /** Takes a grid of samples of one pixel into `light`, `colour`, `covers` and `pixelState`. */
-  function samplePixel(x: number, y: number, pixel: number, grid: Grid): number {
-    light.fill(0);
-    colour.fill(0);
-    covers.clear();
-    pixelState.covered = 0;
-    pixelState.sunlit = 0;
-    let [least, most, before] = [Infinity, 0, 0];
+  /** Adds a grid of samples of one pixel to `light`, `colour`, `covers` and `pixelState`. */
+  function addSamples(x: number, y: number, pixel: number, grid: Grid): number {
+    let [least, most, before, different] = [Infinity, 0, 0, 0];
+    chooseOrders(pixel, grid);
     for (let s = 0; s < grid.samples; s++) {
-      drawStratified(draws, pixel, s, grid);
+      drawStratified(draws, s, grid);
       aim(x + draws[0]!, y + draws[1]!);
-      shadeSample(
-        light,
-        ox,
-        oy,
-        oz,
-        direction[0]!,
-        direction[1]!,
-        direction[2]!,
-        draws,
-        (s + pixel) % 3,
-        s % 4 === 0 ? grid.haloWeight : 0,
-      );
+      shadeSample(light, ray, draws, (s + pixel) % 3, s % 4 === 0 ? grid.haloWeight : 0);
       let sum = 0;
-      for (let k = 0; k < sampleNumbers; k++) sum += light[k]!;
+      for (let k = 1; k < sampleNumbers; k += 3) sum += light[k]!;
       least = Math.min(least, sum - before);
       most = Math.max(most, sum - before);
       before = sum;
@@ -137,24 +127,38 @@ export function renderFrame(request: FrameRequest): FramePlanes {
       pixelState.covered++;
       if (told.sunlit > 0) pixelState.sunlit++;
       for (let c = 0; c < 3; c++) colour[c]! += told.albedo[c]!;
-      const name = nameOf(told.thing);
-      covers.set(name, (covers.get(name) ?? 0) + 1);
+      const name = nameNumbers[told.thing]!;
+      if (covers[name]!++ === 0) different++;
     }
     pixelState.uneven =
-      covers.size > 1 || pixelState.covered % grid.samples !== 0 || (most - least) * grid.samples > 0.8 * before;
+      different > 1 || pixelState.covered % grid.samples !== 0 || (most - least) * grid.samples > 0.8 * before;
     return grid.samples;
   }
 
+  /** The two names that cover most of the pixel, with their shares. */
+  function fillIds(i: number, samples: number): void {
+    for (let rank = 0; rank < 2; rank++) {
+      let best = -1;
+      for (let k = 0; k < covers.length; k++) if (covers[k]! > (best < 0 ? 0 : covers[best]!)) best = k;
+      if (best < 0) return;
+      ids[rank * 2]![i] = nameIds[best]!;
+      ids[rank * 2 + 1]![i] = covers[best]! / samples;
+      covers[best] = 0;
+    }
+  }
+
   /** Depth, position and normal come from the pixel's centre: exact, not antialiased. Depth runs along the camera's axis. */
-  function fillCentre(i: number, dx: number, dy: number, dz: number): void {
-    if (!trace(ox, oy, oz, dx, dy, dz)) {
+  function fillCentre(i: number): void {
+    if (!trace(ray)) {
       centre.depth[i] = 1e10;
       return;
     }
-    const along = dx * camera.forward[0] + dy * camera.forward[1] + dz * camera.forward[2];
-    centre.depth[i] = hit.t * along;
-    [ox + hit.t * dx, oy + hit.t * dy, oz + hit.t * dz].forEach((v, c) => (centre.position[c]![i] = v));
-    [hit.nx, hit.ny, hit.nz].forEach((v, c) => (centre.normal[c]![i] = v));
+    const { t } = hit;
+    centre.depth[i] = t * (ray[3]! * camera.forward[0] + ray[4]! * camera.forward[1] + ray[5]! * camera.forward[2]);
+    for (let c = 0; c < 3; c++) centre.position[c]![i] = ray[c]! + t * ray[3 + c]!;
+    centre.normal[0]![i] = hit.nx;
+    centre.normal[1]![i] = hit.ny;
+    centre.normal[2]![i] = hit.nz;
   }
 }
 
@@ -173,22 +177,29 @@ function gridOf(side: number): Grid {
   return { side, samples, steps, haloWeight: samples / Math.ceil(samples / 4) };
 }
 
-/** Six pairs, each spread over a grid of side x side cells, in an order of its own per pixel and pair. */
-function drawStratified(draws: Float64Array, pixel: number, s: number, { side, samples, steps }: Grid): void {
-  for (let pair = 0; pair < 6; pair++) {
+const pairs = 6;
+const keys = new Uint32Array(pairs);
+const strides = new Uint32Array(pairs);
+
+/** Gives every pair of random numbers its own order of cells in this pixel. */
+function chooseOrders(pixel: number, { steps }: Grid): void {
+  for (let pair = 0; pair < pairs; pair++) {
     const key = hash(pixel, pair * 977);
-    const cell = pair === 0 ? s : (s * steps[key % steps.length]! + (key >>> 8)) % samples;
-    const at = s * 31 + pair * 7919;
-    draws[2 * pair] = ((cell % side) + unit(pixel, at)) / side;
-    draws[2 * pair + 1] = (Math.floor(cell / side) + unit(pixel, at + 1)) / side;
+    keys[pair] = key;
+    strides[pair] = steps[key % steps.length]!;
   }
 }
 
-const knownIds = new Map<string, number>();
-function idOf(name: string): number {
-  const known = knownIds.get(name) ?? idHash(name).float;
-  knownIds.set(name, known);
-  return known;
+/** Six pairs of random numbers, each pair spread over a grid of side x side cells. */
+function drawStratified(draws: Float64Array, s: number, { side, samples }: Grid): void {
+  for (let pair = 0; pair < pairs; pair++) {
+    const key = keys[pair]!;
+    const cell = pair === 0 ? s : (s * strides[pair]! + (key >>> 8)) % samples;
+    const jitter = hash(key, s);
+    const row = (cell / side) | 0;
+    draws[2 * pair] = (cell - row * side + (jitter & 0xffff) / 65536) / side;
+    draws[2 * pair + 1] = (row + (jitter >>> 16) / 65536) / side;
+  }
 }
 
 /** The names behind the IDs, for the header's manifest. */

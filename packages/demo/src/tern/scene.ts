@@ -94,9 +94,9 @@ const lantern = (name: string, x: number, y: number, z: number, r: number): Thin
   post(`${name} cap`, [x, y + r * 2.25, z], r * 0.62, r * 0.35, iron),
 ];
 
-/** A bent row of overlapping balls. */
-const spout = Array.from({ length: 12 }, (_, i): Thing => {
-  const k = i / 11;
+/** A bent row of balls, so close that they look like one tapering tube. */
+const spout = Array.from({ length: 48 }, (_, i): Thing => {
+  const k = i / 47;
   return ball('kettle', [0.76 - 0.36 * k, 0.58 + 0.3 * k + 0.14 * k * k, 5 - 0.1 * k], 0.115 - 0.055 * k, copper);
 });
 
@@ -111,8 +111,8 @@ const clusters: readonly (readonly Thing[])[] = [
     ball('kettle', [1.25, 0.58, 5.0], 0.56, copper),
     post('kettle', [1.25, 1.08, 5.0], 0.2, 0.1, copper),
     ball('kettle', [1.25, 1.24, 5.0], 0.075, iron),
-    ...spout,
   ],
+  spout,
   lantern('lantern near', -0.35, 0, 4.55, 0.2),
   [post('lamp post', [2.55, 0, 8.2], 0.06, 2.1, iron), ...lantern('lantern on post', 2.55, 2.1, 8.2, 0.2)],
   [9, 12.5].map((z, i) => post(`bollard ${i + 1}`, [3.6, 0, z], 0.3, 1.15, bollard)),

@@ -10,8 +10,12 @@ import {
   type Thing,
 } from './scene.ts';
 
+/** A ray: origin, then unit direction, six numbers in a row. An array, because numbers passed one by one get boxed. */
+export type Ray = Float64Array;
+export const newRay = (): Ray => new Float64Array(6);
+
 /** What a ray met. One record, overwritten by every `trace`: rays are many and objects would cost more than the tracing. */
-export const hit = { t: Infinity, thing: -1, nx: 0, ny: 0, nz: 0 };
+export const hit = { t: Infinity, thing: -1, nx: 0.5, ny: 0.5, nz: 0.5 };
 export const deckIndex = things.length;
 export const waterIndex = things.length + 1;
 
@@ -48,187 +52,154 @@ clusterSizes.reduce((first, size, k) => {
   bounds.set([...middle, Math.max(...reach) ** 2, first, first + size], k * 6);
   return first + size;
 }, 0);
-const glows = things.map((t) => t.material.glow !== undefined);
+const glass = Uint8Array.from(things, (t) => (t.material.glow ? 1 : 0));
+/** Set while a shadow ray is under way: lantern glass lets it through. */
+let throughGlass = false;
 
-/** The nearest thing along a ray (unit direction); fills `hit` and returns whether there is one. */
-export function trace(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, from = 1e-4): boolean {
+/**
+ * The nearest thing along a ray; fills `hit` and returns whether there is one.
+ * With `enough`, any thing nearer than that will do: shadow rays ask only whether there is one.
+ */
+export function trace(ray: Ray, from = 1e-4, enough = -1): boolean {
   hit.t = Infinity;
   hit.thing = -1;
-  if (dy < 0) ground(ox, oy, oz, dx, dy, dz, from);
-  for (let k = 0; k < clusterSizes.length; k++) {
-    const b = k * 6;
-    const bx = bounds[b]! - ox;
-    const by = bounds[b + 1]! - oy;
-    const bz = bounds[b + 2]! - oz;
-    const forward = bx * dx + by * dy + bz * dz;
+  if (ray[4]! < 0) ground(ray, from);
+  for (let k = 0, b = 0; k < clusterSizes.length; k++, b += 6) {
+    const bx = bounds[b]! - ray[0]!;
+    const by = bounds[b + 1]! - ray[1]!;
+    const bz = bounds[b + 2]! - ray[2]!;
+    const forward = bx * ray[3]! + by * ray[4]! + bz * ray[5]!;
     const bound2 = bounds[b + 3]!;
     const centre2 = bx * bx + by * by + bz * bz;
     if (centre2 - forward * forward > bound2 || (forward < 0 && centre2 > bound2)) continue;
-    cluster(bounds[b + 4]!, bounds[b + 5]!, ox, oy, oz, dx, dy, dz, from);
+    cluster(k, ray, from);
+    if (hit.t < enough) return true;
   }
   return hit.thing >= 0;
 }
 
-function cluster(
-  first: number,
-  end: number,
-  ox: number,
-  oy: number,
-  oz: number,
-  dx: number,
-  dy: number,
-  dz: number,
-  from: number,
-): void {
+/** The ray as one thing sees it: from the ray's origin to the thing's centre, how far along, how far off it (squared). */
+const seen = { x: 0.5, y: 0.5, z: 0.5, along: 0.5, away2: 0.5 };
+
+function cluster(k: number, ray: Ray, from: number): void {
+  const first = bounds[k * 6 + 4]!;
+  const end = bounds[k * 6 + 5]!;
   for (let i = first, o = first * stride; i < end; i++, o += stride) {
-    const cx = flat[o + 1]! - ox;
-    const cy = flat[o + 2]! - oy;
-    const cz = flat[o + 3]! - oz;
-    const along = cx * dx + cy * dy + cz * dz;
+    if (throughGlass && glass[i]) continue;
+    const cx = flat[o + 1]! - ray[0]!;
+    const cy = flat[o + 2]! - ray[1]!;
+    const cz = flat[o + 3]! - ray[2]!;
+    const along = cx * ray[3]! + cy * ray[4]! + cz * ray[5]!;
+    const centre2 = cx * cx + cy * cy + cz * cz;
     const radius2 = flat[o + 4]!;
-    const away2 = cx * cx + cy * cy + cz * cz - along * along;
-    if (away2 > radius2 || (along < 0 && cx * cx + cy * cy + cz * cz > radius2)) continue;
+    const away2 = centre2 - along * along;
+    if (away2 > radius2 || (along < 0 && centre2 > radius2)) continue;
+    seen.x = cx;
+    seen.y = cy;
+    seen.z = cz;
+    seen.along = along;
+    seen.away2 = away2;
     const kind = flat[o];
-    if (kind === 0) sphere(i, along, away2, o, cx, cy, cz, dx, dy, dz, from);
-    else if (kind === 1) box(i, o, cx, cy, cz, dx, dy, dz, from);
-    else post(i, o, cx, cy, cz, dx, dy, dz, from);
+    if (kind === 0) sphere(i, o, ray, from);
+    else if (kind === 1) box(i, o, ray, from);
+    else post(i, o, ray, from);
   }
 }
 
-/** Whether anything but lantern glass stands between a point and `far` along a direction. */
-export function blocked(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, far: number): boolean {
-  // Glass is looked through by starting again behind it; there are few lanterns.
-  let start = 1e-3;
-  for (let k = 0; k < 4; k++) {
-    if (!trace(ox, oy, oz, dx, dy, dz, start) || hit.t >= far) return false;
-    if (hit.thing >= things.length || !glows[hit.thing]) return true;
-    start = hit.t + 1e-3;
-  }
-  return false;
+/** Whether anything but lantern glass stands between the ray's origin and `far` along it. */
+export function blocked(ray: Ray, far: number): boolean {
+  throughGlass = true;
+  const met = trace(ray, 1e-3, far);
+  throughGlass = false;
+  return met && hit.t < far;
 }
 
-function ground(ox: number, oy: number, oz: number, dx: number, dy: number, dz: number, from: number): void {
-  const t = -oy / dy;
-  const x = ox + t * dx;
-  const z = oz + t * dz;
-  const onDeck = Math.abs(x) < deckHalfWidth && z < deckEnd;
+function ground(ray: Ray, from: number): void {
+  const dy = ray[4]!;
+  const t = -ray[1]! / dy;
+  const onDeck = Math.abs(ray[0]! + t * ray[3]!) < deckHalfWidth && ray[2]! + t * ray[5]! < deckEnd;
+  const low = (waterLevel - ray[1]!) / dy;
   if (t > from && onDeck) {
     hit.t = t;
     hit.thing = deckIndex;
-  } else {
-    const low = (waterLevel - oy) / dy;
-    if (low > from) {
-      hit.t = low;
-      hit.thing = waterIndex;
-    }
+  } else if (low > from) {
+    hit.t = low;
+    hit.thing = waterIndex;
   }
   hit.nx = 0;
   hit.ny = 1;
   hit.nz = 0;
 }
 
-function sphere(
-  i: number,
-  along: number,
-  away2: number,
-  o: number,
-  cx: number,
-  cy: number,
-  cz: number,
-  dx: number,
-  dy: number,
-  dz: number,
-  from: number,
-): void {
-  const half = Math.sqrt(flat[o + 4]! - away2);
-  let t = along - half;
-  if (t < from) t = along + half;
+function sphere(i: number, o: number, ray: Ray, from: number): void {
+  const half = Math.sqrt(flat[o + 4]! - seen.away2);
+  let t = seen.along - half;
+  if (t < from) t = seen.along + half;
   if (t < from || t >= hit.t) return;
   hit.t = t;
   hit.thing = i;
   const r = flat[o + 5]!;
-  hit.nx = (t * dx - cx) / r;
-  hit.ny = (t * dy - cy) / r;
-  hit.nz = (t * dz - cz) / r;
+  hit.nx = (t * ray[3]! - seen.x) / r;
+  hit.ny = (t * ray[4]! - seen.y) / r;
+  hit.nz = (t * ray[5]! - seen.z) / r;
 }
 
-function box(
-  i: number,
-  o: number,
-  cx: number,
-  cy: number,
-  cz: number,
-  dx: number,
-  dy: number,
-  dz: number,
-  from: number,
-): void {
+function box(i: number, o: number, ray: Ray, from: number): void {
   const cos = flat[o + 8]!;
   const sin = flat[o + 9]!;
+  const dy = ray[4]!;
   // into the box's own axes
-  const px = -(cx * cos - cz * sin);
-  const pz = -(cx * sin + cz * cos);
-  const vx = dx * cos - dz * sin;
-  const vz = dx * sin + dz * cos;
-  let near = -Infinity;
-  let far = Infinity;
-  let axis = 0;
-  for (let a = 0; a < 3; a++) {
-    const p = a === 0 ? px : a === 1 ? -cy : pz;
-    const v = a === 0 ? vx : a === 1 ? dy : vz;
-    const h = flat[o + 5 + a]!;
-    const t1 = (-h - p) / v;
-    const t2 = (h - p) / v;
-    const low = t1 < t2 ? t1 : t2;
-    const high = t1 < t2 ? t2 : t1;
-    if (low > near) {
-      near = low;
-      axis = a;
-    }
-    if (high < far) far = high;
-  }
-  if (near > far || near < from || near >= hit.t) return;
+  const px = -(seen.x * cos - seen.z * sin);
+  const pz = -(seen.x * sin + seen.z * cos);
+  const vx = ray[3]! * cos - ray[5]! * sin;
+  const vz = ray[3]! * sin + ray[5]! * cos;
+  const farX = flat[o + 5]! / Math.abs(vx);
+  const farY = flat[o + 6]! / Math.abs(dy);
+  const farZ = flat[o + 7]! / Math.abs(vz);
+  const middleX = -px / vx;
+  const middleY = seen.y / dy;
+  const middleZ = -pz / vz;
+  const nearX = middleX - farX;
+  const nearY = middleY - farY;
+  const nearZ = middleZ - farZ;
+  const near = Math.max(nearX, nearY, nearZ);
+  const far = Math.min(middleX + farX, middleY + farY, middleZ + farZ);
+  // written so that NaN (a ray along a face) misses
+  if (!(near <= far && near >= from && near < hit.t)) return;
   hit.t = near;
   hit.thing = i;
-  const nx = axis === 0 ? (vx > 0 ? -1 : 1) : 0;
-  const nz = axis === 2 ? (vz > 0 ? -1 : 1) : 0;
+  const nx = near === nearX ? (vx > 0 ? -1 : 1) : 0;
+  const nz = near === nearZ ? (vz > 0 ? -1 : 1) : 0;
   hit.nx = nx * cos + nz * sin;
-  hit.ny = axis === 1 ? (dy > 0 ? -1 : 1) : 0;
+  hit.ny = near === nearY ? (dy > 0 ? -1 : 1) : 0;
   hit.nz = -nx * sin + nz * cos;
 }
 
-function post(
-  i: number,
-  o: number,
-  cx: number,
-  cy: number,
-  cz: number,
-  dx: number,
-  dy: number,
-  dz: number,
-  from: number,
-): void {
+function post(i: number, o: number, ray: Ray, from: number): void {
+  const dx = ray[3]!;
+  const dy = ray[4]!;
+  const dz = ray[5]!;
   const r = flat[o + 5]!;
   const h = flat[o + 6]!;
   const a = dx * dx + dz * dz;
-  const b = cx * dx + cz * dz;
-  const c = cx * cx + cz * cz - r * r;
+  const b = seen.x * dx + seen.z * dz;
+  const c = seen.x * seen.x + seen.z * seen.z - r * r;
   const disc = b * b - a * c;
   if (disc < 0) return;
   const t = (b - Math.sqrt(disc)) / a;
-  const y = t * dy - cy;
+  const y = t * dy - seen.y;
   if (t > from && Math.abs(y) <= h) {
     if (t >= hit.t) return;
     hit.t = t;
     hit.thing = i;
-    hit.nx = (t * dx - cx) / r;
+    hit.nx = (t * dx - seen.x) / r;
     hit.ny = 0;
-    hit.nz = (t * dz - cz) / r;
+    hit.nz = (t * dz - seen.z) / r;
     return;
   }
-  const cap = (cy + (dy < 0 ? h : -h)) / dy;
-  const x = cap * dx - cx;
-  const z = cap * dz - cz;
+  const cap = (seen.y + (dy < 0 ? h : -h)) / dy;
+  const x = cap * dx - seen.x;
+  const z = cap * dz - seen.z;
   if (cap > from && cap < hit.t && x * x + z * z <= r * r) {
     hit.t = cap;
     hit.thing = i;
