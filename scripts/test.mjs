@@ -70,6 +70,8 @@ single('lint', bin('eslint'), ['--max-warnings', '0', '.']);
 single('format', bin('prettier'), ['--check', '--log-level', 'warn', '.']);
 single('arrows', bin('depcruise'), ['--config', '.dependency-cruiser.cjs', 'packages', 'e2e', 'bench']);
 
+const needsDatabase = !only.length || only.includes('jest') || only.includes('playwright');
+const database = needsDatabase ? await startPostgres(join(folder, 'postgres')) : undefined;
 const jestReport = join(folder, 'jest.json');
 counted(
   'jest',
@@ -81,7 +83,7 @@ counted(
     '--json',
     `--outputFile=${jestReport}`,
   ],
-  {},
+  { JUNE_TEST_CLUSTER: database?.url ?? '', NODE_ENV: 'test' },
   () => {
     const { numPassedTests, numFailedTests, numRuntimeErrorTestSuites } = JSON.parse(readFileSync(jestReport, 'utf8'));
     return [numPassedTests, numFailedTests + numRuntimeErrorTestSuites];
@@ -89,7 +91,6 @@ counted(
 );
 
 if (!only.length || only.includes('playwright')) {
-  const database = await startPostgres(join(folder, 'postgres'));
   const env = {
     JUNE_DATABASE: database.url,
     JUNE_MEDIA: join(folder, 'media'),
@@ -128,9 +129,9 @@ if (!only.length || only.includes('playwright')) {
       server.kill('SIGTERM');
       await gone;
     }
-    database.stop();
   }
 }
+database?.stop();
 
 if (existsSync(join(folder, 'postgres')) && !process.env.JUNE_KEEP)
   rmSync(join(folder, 'postgres'), { recursive: true, force: true });

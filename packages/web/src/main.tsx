@@ -1,6 +1,12 @@
 import '@fontsource-variable/atkinson-hyperlegible-next';
 import '@fontsource-variable/atkinson-hyperlegible-mono';
-import './styles.css';
+import './styles/tokens.css';
+import './styles/frame.css';
+import './styles/viewer.css';
+import './styles/shelf.css';
+import './styles/intake.css';
+import './styles/build.css';
+import './styles/output.css';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { App as AntApp, ConfigProvider } from 'antd';
 import { createRoot } from 'react-dom/client';
@@ -12,7 +18,9 @@ import { Intake } from './screens/intake/Intake.tsx';
 import { OutputScreen } from './screens/output/OutputScreen.tsx';
 import { Shelf } from './screens/shelf/Shelf.tsx';
 import { ShotFrame } from './frame/ShotFrame.tsx';
-import { theme } from './theme.ts';
+import { CommandList } from './commands/CommandList.tsx';
+import { useRoom } from './room/room.ts';
+import { themeOf } from './theme.ts';
 
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } });
 const router = createBrowserRouter([
@@ -28,13 +36,21 @@ const router = createBrowserRouter([
   },
 ]);
 
-createRoot(document.getElementById('root')!).render(
-  <QueryClientProvider client={queries}>
-    <ConfigProvider theme={theme}>
+function Application() {
+  const { theme } = useRoom();
+  return (
+    <ConfigProvider theme={themeOf(theme)}>
       <AntApp className="app">
         <ServerEvents />
+        <CommandList />
         <RouterProvider router={router} />
       </AntApp>
     </ConfigProvider>
+  );
+}
+
+createRoot(document.getElementById('root')!).render(
+  <QueryClientProvider client={queries}>
+    <Application />
   </QueryClientProvider>,
 );

@@ -1,4 +1,4 @@
-import { readFile } from 'node:fs/promises';
+import { readFile, stat } from 'node:fs/promises';
 import {
   comparePictures,
   linearSpaceOf,
@@ -42,8 +42,11 @@ export interface WriteTask {
 /** Quality of written JPEGs: high enough that differences stay below what the proof calls close. */
 const jpegQuality = 98;
 
-/** Evaluates, writes and proves one frame. */
-export async function writeFrame(task: WriteTask): Promise<{ bytes: number; readBack: ReadBack }> {
+/** Evaluates, writes and proves one frame; `milliseconds` is what the work took, without waiting for a thread. */
+export async function writeFrame(
+  task: WriteTask,
+): Promise<{ bytes: number; milliseconds: number; readBack: ReadBack }> {
+  const started = performance.now();
   const space = requireSpace(task.workingSpace);
   const heap = threadHeap();
   const mark = heap.mark();
@@ -71,8 +74,8 @@ export async function writeFrame(task: WriteTask): Promise<{ bytes: number; read
     if (task.settings.kind === 'exr') await writeLinear(task, total, width, height, space);
     else await writeShown(task, shown, width, height);
     const readBack = await prove(task, shown, width, height, total);
-    const { size } = await readFile(task.path).then((b) => ({ size: b.length }));
-    return { bytes: size, readBack };
+    const { size } = await stat(task.path);
+    return { bytes: size, milliseconds: performance.now() - started, readBack };
   } finally {
     heap.release(mark);
   }

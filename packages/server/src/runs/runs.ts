@@ -168,7 +168,6 @@ export class Runs {
       .executeTakeFirst();
     if (!found || found.state !== 'waiting' || found.run_state !== 'running') return;
     const { recipe } = found;
-    const started = performance.now();
     const result = await this.write(found.shot_id, runId, recipe, frame).catch((error: Error) => error);
     const failed = result instanceof Error;
     await this.db
@@ -176,7 +175,7 @@ export class Runs {
       .set({
         state: failed ? 'failed' : 'done',
         message: failed ? result.message : null,
-        milliseconds: performance.now() - started,
+        milliseconds: failed ? null : result.milliseconds,
         bytes: failed ? null : result.bytes,
         read_back: failed ? null : JSON.stringify(result.readBack),
       })
@@ -211,24 +210,17 @@ export class Runs {
   }
 
   private async finishIfLast(runId: string): Promise<void> {
-    const waiting = await this.db
+    const states = await this.db
       .selectFrom('run_frames')
-      .select('frame')
+      .select('state')
+      .distinct()
       .where('run_id', '=', runId)
-      .where('state', '=', 'waiting')
-      .limit(1)
-      .executeTakeFirst();
-    if (waiting) return;
-    const failed = await this.db
-      .selectFrom('run_frames')
-      .select('frame')
-      .where('run_id', '=', runId)
-      .where('state', '=', 'failed')
-      .limit(1)
-      .executeTakeFirst();
+      .execute();
+    const some = (state: string) => states.some((s) => s.state === state);
+    if (some('waiting')) return;
     await this.db
       .updateTable('runs')
-      .set({ state: failed ? 'failed' : 'done', finished_at: new Date() })
+      .set({ state: some('failed') ? 'failed' : 'done', finished_at: new Date() })
       .where('id', '=', runId)
       .where('state', '=', 'running')
       .execute();

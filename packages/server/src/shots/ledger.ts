@@ -41,6 +41,22 @@ async function childOf(db: Db, shotId: string, parent: number): Promise<number |
   return row?.number;
 }
 
+/** Locks a shot until the transaction ends. Throws a 404 or 409 RequestError when it is gone or its head is not `base`. */
+async function lockHead(t: Db, shotId: string, base: number): Promise<void> {
+  const shot = await t
+    .selectFrom('shots')
+    .select('ledger_head')
+    .where('id', '=', shotId)
+    .forUpdate()
+    .executeTakeFirst();
+  if (!shot) throw new RequestError(404, 'This shot is no longer on the shelf.');
+  if (shot.ledger_head !== base) throw new RequestError(409, stale);
+}
+
+async function moveHead(t: Db, shotId: string, to: number): Promise<void> {
+  await t.updateTable('shots').set({ ledger_head: to, updated_at: new Date() }).where('id', '=', shotId).execute();
+}
+
 /** Adds a revision on top of `base`. Throws a 409 RequestError when the head has moved on. */
 export async function saveLedger(
   db: Db,
@@ -52,14 +68,7 @@ export async function saveLedger(
   const ids = [...walkEntries(document.entries)].map((e) => e.id);
   if (new Set(ids).size !== ids.length) throw new RequestError(400, 'Two entries of the ledger carry the same id.');
   await db.transaction().execute(async (t) => {
-    const shot = await t
-      .selectFrom('shots')
-      .select('ledger_head')
-      .where('id', '=', shotId)
-      .forUpdate()
-      .executeTakeFirst();
-    if (!shot) throw new RequestError(404, 'This shot is no longer on the shelf.');
-    if (shot.ledger_head !== base) throw new RequestError(409, stale);
+    await lockHead(t, shotId, base);
     const { number } = await t
       .selectFrom('ledger_revisions')
       .select((eb) => eb(eb.fn.max('number'), '+', 1).as('number'))
@@ -69,28 +78,17 @@ export async function saveLedger(
       .insertInto('ledger_revisions')
       .values({ shot_id: shotId, number, parent: base, document: JSON.stringify(document), summary })
       .execute();
-    await t
-      .updateTable('shots')
-      .set({ ledger_head: number, updated_at: new Date() })
-      .where('id', '=', shotId)
-      .execute();
+    await moveHead(t, shotId, number);
   });
 }
 
 /** Moves the head one step back or forward. Throws a 409 RequestError when it moved meanwhile or there is no step. */
 export async function stepLedger(db: Db, shotId: string, base: number, direction: 'undo' | 'redo'): Promise<void> {
   await db.transaction().execute(async (t) => {
-    const shot = await t
-      .selectFrom('shots')
-      .select('ledger_head')
-      .where('id', '=', shotId)
-      .forUpdate()
-      .executeTakeFirst();
-    if (!shot) throw new RequestError(404, 'This shot is no longer on the shelf.');
-    if (shot.ledger_head !== base) throw new RequestError(409, stale);
+    await lockHead(t, shotId, base);
     const target =
       direction === 'redo'
-        ? await childOf(t as unknown as Db, shotId, base)
+        ? await childOf(t, shotId, base)
         : (
             await t
               .selectFrom('ledger_revisions')
@@ -100,11 +98,7 @@ export async function stepLedger(db: Db, shotId: string, base: number, direction
               .executeTakeFirst()
           )?.parent;
     if (target === undefined || target === null) throw new RequestError(409, `There is nothing to ${direction}.`);
-    await t
-      .updateTable('shots')
-      .set({ ledger_head: target, updated_at: new Date() })
-      .where('id', '=', shotId)
-      .execute();
+    await moveHead(t, shotId, target);
   });
 }
 

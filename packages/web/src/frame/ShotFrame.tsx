@@ -2,6 +2,8 @@ import { Link, NavLink, Outlet, useOutletContext, useParams } from 'react-router
 import { stages, type Shot, type Stage } from '@june-haze/contract';
 import { useShot } from '../api/shots.ts';
 import { ProofMark } from '../proof/ProofMark.tsx';
+import { RoomSettings } from '../room/RoomSettings.tsx';
+import { StageCommands } from './StageCommands.tsx';
 import { ColourFacts } from './ColourFacts.tsx';
 import { Mark } from './Mark.tsx';
 
@@ -52,9 +54,13 @@ export function ShotFrame() {
               );
             })}
         </nav>
-        <div className="facts">{shot && <ColourFacts shot={shot} />}</div>
+        <div className="facts">
+          {shot && <ColourFacts shot={shot} />}
+          <RoomSettings />
+        </div>
       </header>
       {error && <div className="empty">{error.message}</div>}
+      {shot && <StageCommands shotId={shot.id} />}
       {shot && <Outlet context={shot} />}
     </>
   );

@@ -1,7 +1,7 @@
 import { Button, Tooltip } from 'antd';
 import type { Shot } from '@june-haze/contract';
 import { Pause, Play } from 'lucide-react';
-import { useHotkeys } from 'react-hotkeys-hook';
+import { useCommand } from '../commands/registry.ts';
 import type { Playback } from './usePlayback.ts';
 
 /** The shot's frames: choose one, step with comma and full stop, play with the space bar. */
@@ -9,16 +9,10 @@ export function FrameStrip({ shot, playback }: { shot: Shot; playback: Playback 
   const { frame, playing, setFrame, toggle, measured, seen } = playback;
   const count = shot.lastFrame - shot.firstFrame + 1;
   const bad = new Set(shot.sources.flatMap((s) => [...s.missing, ...s.damaged.map((d) => d.frame)]));
-  useHotkeys('comma', () => setFrame(Math.max(shot.firstFrame, frame - 1)), [frame]);
-  useHotkeys('period', () => setFrame(Math.min(shot.lastFrame, frame + 1)), [frame]);
-  useHotkeys(
-    'space',
-    (e) => {
-      e.preventDefault();
-      toggle();
-    },
-    [toggle],
-  );
+  const { firstFrame, lastFrame } = shot;
+  useCommand({ name: 'Frame before', keys: 'comma', run: () => setFrame(Math.max(firstFrame, frame - 1)) });
+  useCommand({ name: 'Frame after', keys: 'period', run: () => setFrame(Math.min(lastFrame, frame + 1)) });
+  useCommand({ name: 'Play or stop', keys: 'space', run: toggle });
   return (
     <div className="strip">
       <div style={{ display: 'flex', gap: 14, alignItems: 'center' }}>

@@ -2,7 +2,7 @@ import { Button, Segmented, Slider, Tooltip } from 'antd';
 import { displays, sideAtLevel, type LedgerSummary, type Plan } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from 'react';
-import { useHotkeys } from 'react-hotkeys-hook';
+import { useCommand } from '../commands/registry.ts';
 import { PictureEngine } from './PictureEngine.ts';
 import { ProbePanel, type Probed } from './ProbePanel.tsx';
 import type { ChannelChoice, PictureResult } from './messages.ts';
@@ -129,9 +129,10 @@ export function Viewer({ shot, plan, frame, show = 'total', title, onSummary, on
     [origin.x, origin.y, scale, size.width, size.height],
   );
   const toFit = useCallback(() => setPlacement({ scale: undefined, x: 0, y: 0 }), []);
-  useHotkeys('0', toFit);
-  useHotkeys('1', () => zoomTo(1 / window.devicePixelRatio));
-  useHotkeys('2', () => zoomTo(2 / window.devicePixelRatio));
+  const toWhole = () => zoomTo(1 / window.devicePixelRatio);
+  useCommand({ name: 'Picture: fit', keys: '0', run: toFit });
+  useCommand({ name: 'Picture: 1:1', keys: '1', run: toWhole });
+  useCommand({ name: 'Picture: 2:1', keys: '2', run: () => zoomTo(2 / window.devicePixelRatio) });
 
   useEffect(() => {
     const element = box.current!;
@@ -174,7 +175,7 @@ export function Viewer({ shot, plan, frame, show = 'total', title, onSummary, on
           </Button>
         </Tooltip>
         <Tooltip title="One picture pixel on one screen pixel (1)">
-          <Button size="small" onClick={() => zoomTo(1 / window.devicePixelRatio)}>
+          <Button size="small" onClick={toWhole}>
             1:1
           </Button>
         </Tooltip>

@@ -3,7 +3,8 @@ import { compilePlan, type LedgerDocument, type LedgerSummary, type Plan } from 
 import type { Shot } from '@june-haze/contract';
 import { Redo2, Undo2 } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
-import { useHotkeys } from 'react-hotkeys-hook';
+import { useCommand } from '../../commands/registry.ts';
+import { Split } from '../../frame/Split.tsx';
 import { useThisShot } from '../../frame/ShotFrame.tsx';
 import { FrameStrip } from '../../viewer/FrameStrip.tsx';
 import { usePlayback } from '../../viewer/usePlayback.ts';
@@ -40,9 +41,8 @@ export function Build() {
   const [chosen, setChosen] = useState<string>();
   const { plan, problem } = useMemo(() => compile(document, shot), [document, shot]);
 
-  useHotkeys('mod+z', () => canUndo && step('undo'), { preventDefault: true }, [canUndo, revision]);
-  useHotkeys('mod+shift+z', () => canRedo && step('redo'), { preventDefault: true }, [canRedo, revision]);
-
+  useCommand({ name: 'Undo', keys: 'mod+z', run: () => step('undo'), enabled: canUndo });
+  useCommand({ name: 'Redo', keys: 'mod+shift+z', run: () => step('redo'), enabled: canRedo });
   // The stored proof is the server's: asked for when a revision or the frame has stood for a moment.
   const { balance } = shot;
   const wanted =
@@ -66,80 +66,89 @@ export function Build() {
   }, [wanted, playing, id, revision, frame]);
 
   return (
-    <main className="screen" style={{ gridTemplateColumns: 'minmax(0, 1fr) clamp(440px, 38vw, 620px)' }}>
-      <section className="column" aria-label="Picture">
-        <Viewer
-          shot={shot}
-          plan={plan}
-          frame={playback.frame}
-          show={where && plan.balance ? 'difference' : 'total'}
-          title={where ? 'Difference' : 'Total'}
-          onSummary={setSummary}
-          onDrawn={playback.drawn}
-        />
-        <FrameStrip shot={shot} playback={playback} />
-      </section>
-      <section className="column" aria-label="Ledger">
-        <div className="bar">
-          <span className="strong">Ledger</span>
-          <Tooltip placement="bottom" title={`Undo ${lastChange} (Ctrl+Z)`}>
-            <Button
-              size="small"
-              aria-label="Undo"
-              icon={<Undo2 size={13} />}
-              disabled={!canUndo}
-              onClick={() => step('undo')}
+    <main className="screen">
+      <Split
+        id="build"
+        rightShare={38}
+        rightLeast={440}
+        left={
+          <section className="column" aria-label="Picture">
+            <Viewer
+              shot={shot}
+              plan={plan}
+              frame={playback.frame}
+              show={where && plan.balance ? 'difference' : 'total'}
+              title={where ? 'Difference' : 'Total'}
+              onSummary={setSummary}
+              onDrawn={playback.drawn}
             />
-          </Tooltip>
-          <Tooltip placement="bottom" title="Redo (Ctrl+Shift+Z)">
-            <Button
-              size="small"
-              aria-label="Redo"
-              icon={<Redo2 size={13} />}
-              disabled={!canRedo}
-              onClick={() => step('redo')}
+            <FrameStrip shot={shot} playback={playback} />
+          </section>
+        }
+        right={
+          <section className="column" aria-label="Ledger">
+            <div className="bar">
+              <span className="strong">Ledger</span>
+              <Tooltip placement="bottom" title={`Undo ${lastChange} (Ctrl+Z)`}>
+                <Button
+                  size="small"
+                  aria-label="Undo"
+                  icon={<Undo2 size={13} />}
+                  disabled={!canUndo}
+                  onClick={() => step('undo')}
+                />
+              </Tooltip>
+              <Tooltip placement="bottom" title="Redo (Ctrl+Shift+Z)">
+                <Button
+                  size="small"
+                  aria-label="Redo"
+                  icon={<Redo2 size={13} />}
+                  disabled={!canRedo}
+                  onClick={() => step('redo')}
+                />
+              </Tooltip>
+              <span className="grow" />
+              <Dropdown trigger={['click']} menu={addMenu(shot, document, save, rebuild)}>
+                <Button size="small">Add entry</Button>
+              </Dropdown>
+            </div>
+            <div className="scroll" style={{ background: 'var(--raised)' }}>
+              {problem && (
+                <div className="problem" role="alert">
+                  <span />
+                  {problem}
+                </div>
+              )}
+              {document.entries.length === 0 && (
+                <div className="empty">
+                  {shot.sources.length
+                    ? 'The ledger is empty. Add an entry, or build the picture from the passes of a source.'
+                    : 'Bring a source in first: Intake.'}
+                </div>
+              )}
+              <LedgerList
+                shot={shot}
+                document={document}
+                frame={playback.frame}
+                shares={summary?.shares ?? {}}
+                chosen={chosen}
+                onChoose={setChosen}
+                onDraft={draft}
+                onSave={save}
+              />
+            </div>
+            <BalanceRow
+              live={summary?.balance}
+              proof={shot.balance}
+              revision={revision}
+              frame={playback.frame}
+              against={saved.balanceAgainst?.pass}
+              where={where}
+              onWhere={setWhere}
             />
-          </Tooltip>
-          <span className="grow" />
-          <Dropdown trigger={['click']} menu={addMenu(shot, document, save, rebuild)}>
-            <Button size="small">Add entry</Button>
-          </Dropdown>
-        </div>
-        <div className="scroll" style={{ background: 'var(--raised)' }}>
-          {problem && (
-            <div className="problem" role="alert">
-              <span />
-              {problem}
-            </div>
-          )}
-          {document.entries.length === 0 && (
-            <div className="empty">
-              {shot.sources.length
-                ? 'The ledger is empty. Add an entry, or build the picture from the passes of a source.'
-                : 'Bring a source in first: Intake.'}
-            </div>
-          )}
-          <LedgerList
-            shot={shot}
-            document={document}
-            frame={playback.frame}
-            shares={summary?.shares ?? {}}
-            chosen={chosen}
-            onChoose={setChosen}
-            onDraft={draft}
-            onSave={save}
-          />
-        </div>
-        <BalanceRow
-          live={summary?.balance}
-          proof={shot.balance}
-          revision={revision}
-          frame={playback.frame}
-          against={saved.balanceAgainst?.pass}
-          where={where}
-          onWhere={setWhere}
-        />
-      </section>
+          </section>
+        }
+      />
     </main>
   );
 }

@@ -84,7 +84,7 @@ export function EntryEditor({ shot, entry, onDraft, onSave, onRemove }: Props) {
           neutral: 1,
         })}
       {entry.adjustments.map((a, i) => (
-        <div key={i} style={{ borderTop: '1px solid #e0e0e0', marginTop: 4, paddingTop: 4 }}>
+        <div key={i} style={{ borderTop: '1px solid var(--hairline)', marginTop: 4, paddingTop: 4 }}>
           <div style={{ display: 'flex', gap: 8, alignItems: 'center', fontSize: 12 }}>
             <Switch
               size="small"

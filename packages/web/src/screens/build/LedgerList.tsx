@@ -112,8 +112,8 @@ function Row({
             className="thumb"
             style={
               entry.kind === 'subtotal'
-                ? { background: 'repeating-linear-gradient(90deg,#d8d8d8 0 6px,#c4c4c4 6px 12px)' }
-                : { background: '#8a8a8a' }
+                ? { background: 'repeating-linear-gradient(90deg, var(--hover) 0 6px, var(--line) 6px 12px)' }
+                : { background: 'var(--mark)' }
             }
           />
         )}

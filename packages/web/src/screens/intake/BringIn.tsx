@@ -55,7 +55,7 @@ export function BringIn({ shot, open, onClose, onBrought }: Props) {
               gap: 12,
               alignItems: 'center',
               padding: '6px 10px',
-              borderTop: '1px solid #d2d2d2',
+              borderTop: '1px solid var(--hairline)',
             }}
           >
             <span className="clip">{s.pattern}</span>

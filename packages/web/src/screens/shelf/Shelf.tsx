@@ -7,6 +7,7 @@ import { request, send } from '../../api/request.ts';
 import { shelfKey, useDemo, useShelf } from '../../api/shots.ts';
 import { thumbnailUrl } from '../../api/thumbnail.ts';
 import { Mark } from '../../frame/Mark.tsx';
+import { RoomSettings } from '../../room/RoomSettings.tsx';
 import { ProofMark } from '../../proof/ProofMark.tsx';
 
 /** The list of shots. */
@@ -27,7 +28,9 @@ export function Shelf() {
           </h1>
         </div>
         <span />
-        <span />
+        <div className="facts">
+          <RoomSettings />
+        </div>
       </header>
       <div className="bar">
         <span className="quiet">

@@ -1,0 +1,81 @@
+import type { OutputSettings, Shot, Source } from '@june-haze/contract';
+import type { SourceFacts } from '../src/database/tables.ts';
+
+/** Invented material: the passes of shot Landing as they are stored when it is brought in. */
+const names = [
+  ['beauty', 'beauty'],
+  ['diffuse_direct', 'diffuse-direct'],
+  ['specular_direct', 'specular-direct'],
+  ['light_sun', 'light-group'],
+  ['depth', 'depth'],
+] as const;
+
+export const landingFacts: SourceFacts = {
+  firstFrame: 1001,
+  lastFrame: 1004,
+  still: false,
+  missing: [1003],
+  damaged: [],
+  width: 32,
+  height: 18,
+  rate: 24,
+  compression: 'zip',
+  sampleType: 'half',
+  bytesPerFrame: 1000,
+  passes: names.map(([name, role]) => ({
+    name,
+    role,
+    part: 0,
+    channels: ['R', 'G', 'B'].map((component) => ({ component, name: `${name}.${component}`, type: 'half' })),
+  })),
+  attributes: {},
+  evidence: [],
+};
+
+export const landingSource = (change: Partial<Source> = {}): Source => ({
+  id: 'a3f1c2de-0000-4000-8000-000000000001',
+  name: 'landing.####.exr',
+  folder: 'media/landing',
+  pattern: 'landing.####.exr',
+  ...landingFacts,
+  passes: landingFacts.passes.map((p) => ({ ...p, channels: [...p.channels] })),
+  evidence: [],
+  declaredSpace: 'ACEScg',
+  confirmed: true,
+  ...change,
+});
+
+export const masterSettings: OutputSettings = {
+  name: 'Master',
+  kind: 'exr',
+  sampleType: 'half',
+  compression: 'zip',
+  firstFrame: 1001,
+  lastFrame: 1004,
+};
+
+export const landingShot = (change: Partial<Shot> = {}): Shot => ({
+  id: 'a3f1c2de-0000-4000-8000-000000000000',
+  name: 'Landing',
+  firstFrame: 1001,
+  lastFrame: 1004,
+  rate: 24,
+  width: 32,
+  height: 18,
+  updatedAt: '2026-06-01T05:00:00.000Z',
+  proofs: {
+    intake: { state: 'unproved', figure: '' },
+    match: { state: 'unproved', figure: '' },
+    build: { state: 'unproved', figure: '' },
+    output: { state: 'unproved', figure: '' },
+  },
+  strip: [],
+  workingSpace: 'ACEScg',
+  viewing: { display: 'sRGB', view: 'ACES SDR', exposure: 0 },
+  sources: [],
+  ledger: { revision: 0, document: { version: 1, entries: [] }, canUndo: false, canRedo: false, summary: 'empty' },
+  balance: null,
+  outputs: [],
+  runs: [],
+  ...change,
+});

@@ -1,0 +1,86 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { OutputSettings, Shot } from '@june-haze/contract';
+import { outputPattern, preCheck } from '../src/shots/outputs.ts';
+import { rebuildLedger } from '../src/shots/ledger.ts';
+import { landingShot, landingSource, masterSettings } from './landing.ts';
+
+let folder: string;
+beforeAll(() => {
+  folder = mkdtempSync(join(tmpdir(), 'june-outputs-'));
+});
+afterAll(() => rmSync(folder, { recursive: true }));
+
+const shown = (change: Partial<OutputSettings>) => ({ ...masterSettings, ...change });
+const names = { name: 'Last boat / at dawn', working_space: 'Linear Rec.2020', viewing: { display: 'Rec.709' } };
+
+test.each([
+  [{}, 'last_boat_at_dawn/last_boat_at_dawn_master_linear_rec_2020.####.exr'],
+  [{ kind: 'png' as const, name: 'For the web' }, 'last_boat_at_dawn/last_boat_at_dawn_for_the_web_rec_709.####.png'],
+  [{ kind: 'jpeg' as const, name: '..' }, 'last_boat_at_dawn/last_boat_at_dawn_shot_rec_709.####.jpg'],
+])('names say what a file is and cannot leave the folder: %j', (change, wanted) => {
+  expect(outputPattern(names, shown(change))).toBe(wanted);
+});
+
+describe('pre-check', () => {
+  const source = landingSource({ damaged: [{ frame: 1002, message: 'ends early' }] });
+  const document = rebuildLedger(source, 'components');
+  const ledger = { ...landingShot().ledger, document };
+  const texts = (shot: Shot, change: Partial<OutputSettings> = {}) =>
+    preCheck(shot, shown(change), 'landing/x.####.exr', folder).items.map((i) => `${i.weight}: ${i.text}`);
+
+  test('an empty ledger and a range that runs backwards stop', () => {
+    const all = texts(landingShot(), { firstFrame: 5, lastFrame: 3 });
+    expect(all).toContain('stop: The ledger is empty: there is nothing to write. Build the picture first.');
+    expect(all).toContain('stop: The range 5–3 runs backwards.');
+  });
+
+  test('missing, damaged and outside frames are counted within the range only', () => {
+    const shot = landingShot({ sources: [source], ledger });
+    expect(texts(shot)).toEqual(
+      expect.arrayContaining([
+        expect.stringContaining('1 missing frame in the range will fail'),
+        expect.stringContaining('1 damaged frame in the range will fail'),
+      ]),
+    );
+    expect(texts(shot, { firstFrame: 1001, lastFrame: 1001 }).join()).not.toMatch(/missing|damaged/);
+    expect(texts(shot, { lastFrame: 1010 }).join()).toContain('has frames 1001–1004 only');
+  });
+
+  test('a source that the ledger does not use raises nothing', () => {
+    const shot = landingShot({ sources: [source, landingSource({ id: 'other', confirmed: false })], ledger });
+    expect(texts(shot).join()).not.toContain('not confirmed');
+  });
+
+  test('an unconfirmed space, a baked exposure and a total that differs are said', () => {
+    const shot = landingShot({
+      sources: [landingSource({ confirmed: false })],
+      ledger,
+      viewing: { display: 'sRGB', view: 'ACES SDR', exposure: 1.5 },
+      balance: {
+        frame: 1001,
+        revision: 1,
+        largest: 1,
+        at: [0, 0],
+        mean: 0.1,
+        share: 0.034,
+        overShare: 1,
+        balanced: false,
+      },
+    });
+    const all = texts(shot, { kind: 'png' }).join('\n');
+    expect(all).toContain('its space (ACEScg) is not confirmed by a person');
+    expect(all).toContain('warning: The viewing exposure of 1.5 stops is baked into these files.');
+    expect(all).toContain('differs from the beauty by 3.4 %');
+    expect(texts(shot).join('\n')).not.toContain('baked');
+  });
+
+  test('files that would be replaced are counted', () => {
+    mkdirSync(join(folder, 'landing'));
+    for (const frame of [1001, 1004, 1005]) writeFileSync(join(folder, `landing/x.${frame}.exr`), '');
+    const shot = landingShot({ sources: [source], ledger });
+    expect(preCheck(shot, masterSettings, 'landing/x.####.exr', folder).existing).toBe(2);
+  });
+});

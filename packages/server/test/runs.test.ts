@@ -1,0 +1,146 @@
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { ComputePool } from '../src/compute/pool.ts';
+import type { WriteTask } from '../src/compute/writeFrame.ts';
+import type { Connection } from '../src/database/connect.ts';
+import { MediaFolders } from '../src/media/mediaFolders.ts';
+import { Runs } from '../src/runs/runs.ts';
+import { rebuildLedger, saveLedger } from '../src/shots/ledger.ts';
+import { createShot, readShot, requireShot, requireSource, describeSource } from '../src/shots/shots.ts';
+import { bringIn } from '../src/shots/sources.ts';
+import { landingFacts, masterSettings } from './landing.ts';
+import { openTestDatabase } from './testDatabase.ts';
+
+let connection: Connection;
+let folder: string;
+let runs: Runs;
+let shot: string;
+let output: string;
+let changes: number;
+/** What the stand-in for the compute threads does with a frame. */
+let write: (task: WriteTask) => Promise<unknown>;
+
+beforeAll(async () => {
+  connection = await openTestDatabase();
+  folder = mkdtempSync(join(tmpdir(), 'june-runs-'));
+  mkdirSync(join(folder, 'media/landing'), { recursive: true });
+  // Frame 1003 is missing on disk.
+  for (const frame of [1001, 1002, 1004]) writeFileSync(join(folder, `media/landing/landing.${frame}.exr`), '');
+});
+afterAll(async () => {
+  await connection.close();
+  rmSync(folder, { recursive: true });
+});
+beforeEach(async () => {
+  changes = 0;
+  const pool = { run: (_name: string, task: WriteTask) => write(task) } as unknown as ComputePool;
+  const media = new MediaFolders([join(folder, 'media')]);
+  const places = { outputFolder: join(folder, 'output'), proofFolder: join(folder, 'proofs') };
+  runs = new Runs(connection, pool, media, places, () => changes++);
+  await runs.start();
+  shot = await createShot(connection.db, 'Landing');
+  const id = await bringIn(connection.db, shot, 'media/landing', 'landing.####.exr', landingFacts, 'ACEScg');
+  const source = describeSource(await requireSource(connection.db, id));
+  await saveLedger(connection.db, shot, 0, rebuildLedger(source, 'components'), 'built');
+  ({ id: output } = await connection.db
+    .insertInto('outputs')
+    .values({ shot_id: shot, settings: JSON.stringify(masterSettings) })
+    .returning('id')
+    .executeTakeFirstOrThrow());
+});
+afterEach(() => runs.stop());
+
+const latest = async () => (await readShot(connection.db, await requireShot(connection.db, shot))).runs[0]!;
+async function finished() {
+  for (let i = 0; i < 200; i++) {
+    const run = await latest();
+    if (run.state !== 'running') return run;
+    await new Promise((done) => setTimeout(done, 50));
+  }
+  throw new Error('the run does not end');
+}
+const readBack = { tagged: {}, ignoring: {}, tags: '', proved: true };
+
+describe('runs', () => {
+  test('a missing frame fails by name, the others are written, the run says so', async () => {
+    write = () => Promise.resolve({ bytes: 7, milliseconds: 12, readBack });
+    await runs.begin(output, { overwrite: false });
+    const run = await finished();
+    expect(run.state).toBe('failed');
+    expect(run.frames.map((f) => [f.frame, f.state])).toEqual([
+      [1001, 'done'],
+      [1002, 'done'],
+      [1003, 'failed'],
+      [1004, 'done'],
+    ]);
+    expect(run.frames[2]!.message).toBe('landing.####.exr: frame 1003 is missing.');
+    expect(run.frames[0]).toMatchObject({ bytes: 7, milliseconds: 12 });
+    expect(changes).toBeGreaterThanOrEqual(5);
+  });
+
+  test('the recipe is frozen: a change of the ledger meanwhile does not reach the run', async () => {
+    const steps: number[] = [];
+    let release = () => {};
+    const gate = new Promise<void>((done) => (release = done));
+    write = async (task) => {
+      await gate;
+      steps.push(task.plan.steps.length);
+      return { bytes: 1, milliseconds: 1, readBack };
+    };
+    await runs.begin(output, { overwrite: false });
+    await saveLedger(connection.db, shot, 1, { version: 1, entries: [] }, 'emptied');
+    release();
+    await finished();
+    expect(new Set(steps)).toEqual(new Set([2]));
+  });
+
+  test('a cancelled run leaves out what has not begun; the frames in hand are finished', async () => {
+    let release = () => {};
+    const gate = new Promise<void>((done) => (release = done));
+    write = async () => {
+      await gate;
+      return { bytes: 1, milliseconds: 1, readBack };
+    };
+    const id = await runs.begin(output, { overwrite: false });
+    await new Promise((done) => setTimeout(done, 300));
+    await runs.cancel(id);
+    release();
+    await new Promise((done) => setTimeout(done, 300));
+    const run = await latest();
+    expect(run.state).toBe('cancelled');
+    expect(run.frames.every((f) => ['done', 'failed', 'cancelled'].includes(f.state))).toBe(true);
+    expect(run.frames.some((f) => f.state === 'cancelled')).toBe(true);
+    await expect(runs.cancel(id)).rejects.toMatchObject({ status: 409 });
+  });
+
+  test('files that are there are not replaced unless it is said', async () => {
+    write = () => Promise.resolve({ bytes: 1, milliseconds: 1, readBack });
+    mkdirSync(join(folder, 'output/landing'), { recursive: true });
+    const there = join(folder, 'output/landing/landing_master_acescg.1002.exr');
+    writeFileSync(there, 'kept');
+    await expect(runs.begin(output, { overwrite: false })).rejects.toThrow('is already there');
+    await runs.begin(output, { overwrite: true });
+    await finished();
+    rmSync(there);
+  });
+
+  test('a second run of one output waits for the first', async () => {
+    let release = () => {};
+    const gate = new Promise<void>((done) => (release = done));
+    write = async () => {
+      await gate;
+      return { bytes: 1, milliseconds: 1, readBack };
+    };
+    await runs.begin(output, { overwrite: false });
+    await expect(runs.begin(output, { overwrite: false })).rejects.toMatchObject({ status: 409 });
+    release();
+    await finished();
+  });
+
+  test('an empty ledger is refused', async () => {
+    await saveLedger(connection.db, shot, 1, { version: 1, entries: [] }, 'emptied');
+    await expect(runs.begin(output, { overwrite: false })).rejects.toThrow('nothing to write');
+  });
+});

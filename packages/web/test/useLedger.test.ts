@@ -1,0 +1,140 @@
+/** @jest-environment jsdom */
+import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { act, cleanup, renderHook } from '@testing-library/react';
+import { App } from 'antd';
+import { createElement, type ReactNode } from 'react';
+import type { LedgerDocument } from '@june-haze/core';
+import type { Shot } from '@june-haze/contract';
+import { useLedger } from '../src/screens/build/useLedger.ts';
+
+const documentNamed = (name: string): LedgerDocument => ({
+  version: 1,
+  entries: [
+    {
+      kind: 'fill',
+      id: name,
+      name,
+      enabled: true,
+      operation: 'plus',
+      mix: 1,
+      adjustments: [],
+      colour: [0, 0, 0],
+      alpha: 1,
+    },
+  ],
+});
+const shotAt = (revision: number, document: LedgerDocument): Shot => ({
+  id: 'shot',
+  name: 'Landing',
+  firstFrame: 1001,
+  lastFrame: 1004,
+  rate: 24,
+  width: 32,
+  height: 18,
+  updatedAt: '2026-06-01T05:00:00.000Z',
+  proofs: Object.fromEntries(
+    ['intake', 'match', 'build', 'output'].map((s) => [s, { state: 'unproved', figure: '' }]),
+  ) as Shot['proofs'],
+  strip: [],
+  workingSpace: 'ACEScg',
+  viewing: { display: 'sRGB', view: 'ACES SDR', exposure: 0 },
+  sources: [],
+  ledger: { revision, document, canUndo: revision > 1, canRedo: false, summary: '' },
+  balance: null,
+  outputs: [],
+  runs: [],
+});
+
+/** What of a Response the application reads; the test environment has none. */
+const reply = (status: number, body: unknown) => ({ ok: status < 400, status, json: () => Promise.resolve(body) });
+
+/** A server that keeps revisions and refuses stale ones, as the real one does; `hold` delays its answers. */
+class StandInServer {
+  head = 1;
+  documents = new Map([[1, documentNamed('first')]]);
+  requests: string[] = [];
+  hold: Promise<void> | undefined;
+
+  readonly answer = async (path: string, init?: { method?: string; body?: string }) => {
+    const body = JSON.parse(init?.body ?? '{}') as { base: number; document?: LedgerDocument };
+    const name = body.document?.entries[0]?.name ?? '';
+    this.requests.push(`${init?.method} ${path.replace('/api/shots/shot/', '')} ${body.base} ${name}`.trim());
+    await this.hold;
+    if (body.base !== this.head) return reply(409, { error: 'The ledger was changed elsewhere.' });
+    if (body.document) this.documents.set(++this.head, body.document);
+    else this.head--;
+    return reply(200, shotAt(this.head, this.documents.get(this.head)!));
+  };
+}
+
+let server: StandInServer;
+beforeEach(() => {
+  jest.useFakeTimers();
+  server = new StandInServer();
+  globalThis.fetch = server.answer as unknown as typeof fetch;
+});
+afterEach(() => {
+  cleanup();
+  jest.useRealTimers();
+});
+
+const wrapper = ({ children }: { children: ReactNode }) =>
+  createElement(QueryClientProvider, { client: new QueryClient() }, createElement(App, null, children));
+const start = () => renderHook(() => useLedger(shotAt(1, documentNamed('first'))), { wrapper });
+const pass = (milliseconds: number) => act(() => jest.advanceTimersByTimeAsync(milliseconds));
+
+describe('editing of a ledger', () => {
+  test('a run of changes is shown at once and becomes one revision when it rests', async () => {
+    const { result } = start();
+    for (const name of ['a', 'b', 'c']) {
+      act(() => result.current.save(documentNamed(name), 'change'));
+      await pass(100);
+    }
+    expect(result.current.document.entries[0]!.name).toBe('c');
+    expect(server.requests).toEqual([]);
+    await pass(400);
+    expect(server.requests).toEqual(['PUT ledger 1 c']);
+  });
+
+  test('a change made while a save is under way follows it, on top of its revision', async () => {
+    let release = () => {};
+    server.hold = new Promise((done) => (release = done));
+    const { result } = start();
+    act(() => result.current.save(documentNamed('a'), 'change'));
+    await pass(400);
+    act(() => result.current.save(documentNamed('b'), 'change'));
+    await pass(400);
+    expect(server.requests).toEqual(['PUT ledger 1 a']);
+    release();
+    await pass(10);
+    expect(server.requests).toEqual(['PUT ledger 1 a', 'PUT ledger 2 b']);
+    expect(server.head).toBe(3);
+  });
+
+  test('undo first keeps what is resting, then goes back from it', async () => {
+    const { result } = start();
+    act(() => result.current.save(documentNamed('a'), 'change'));
+    act(() => result.current.step('undo'));
+    await pass(10);
+    expect(server.requests).toEqual(['PUT ledger 1 a', 'POST ledger/undo 2']);
+  });
+
+  test('a refused save drops the draft: what is in force is shown again', async () => {
+    const { result } = start();
+    server.head = 5;
+    act(() => result.current.save(documentNamed('a'), 'change'));
+    await pass(400);
+    expect(server.requests).toEqual(['PUT ledger 1 a']);
+    expect(result.current.document.entries[0]!.name).toBe('first');
+    expect(document.body.textContent).toContain('The ledger was changed elsewhere.');
+  });
+
+  test('leaving the screen keeps a change that is still resting', async () => {
+    const { result, unmount } = start();
+    act(() => result.current.save(documentNamed('a'), 'change'));
+    unmount();
+    await pass(10);
+    expect(server.requests).toEqual(['PUT ledger 1 a']);
+  });
+});
