@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
 import sharp from 'sharp';
-import { demoReady, newShot, readShot } from './steps.ts';
+import { addEntry, demoReady, newShot, readShot } from './steps.ts';
 
 const june = (...args: string[]) => execFileSync(join(process.cwd(), 'june'), args, { encoding: 'utf8' });
 const written = (name: string) => join(process.env.JUNE_OUTPUT!, name);
@@ -23,9 +23,7 @@ test('the whole road: bring in, declare, build to balance, change, undo, reload,
 
   // Build from components: balanced.
   await page.getByRole('link', { name: /^Build/ }).click();
-  await page.getByRole('button', { name: 'Add entry' }).click();
-  await page.getByRole('menuitem', { name: 'Build anew' }).hover();
-  await page.getByRole('menuitem', { name: /from light components/ }).click();
+  await addEntry(page, 'Build anew', /from light components/);
   await expect(page.getByTestId('ledger-row')).toHaveCount(6);
   await expect(page.getByTestId('balance')).toContainText('balanced');
   await expect(page.getByRole('link', { name: /Build.*balanced/ })).toBeVisible();
@@ -112,9 +110,7 @@ test('rows are moved with the mouse and with the keyboard, names and switches ar
   await demoReady(request);
   const id = await newShot(page, 'Rows', 'landing', 'landing.####.exr');
   await page.getByRole('link', { name: /^Build/ }).click();
-  await page.getByRole('button', { name: 'Add entry' }).click();
-  await page.getByRole('menuitem', { name: 'Build anew' }).hover();
-  await page.getByRole('menuitem', { name: /from light groups/ }).click();
+  await addEntry(page, 'Build anew', /from light groups/);
   await expect(page.getByTestId('ledger-row')).toHaveCount(3);
   const order = async () => (await readShot(request, id)).ledger.document.entries.map((e) => e.name);
   expect(await order()).toEqual(['Light lanterns', 'Light sky', 'Light sun']);

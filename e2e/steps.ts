@@ -27,3 +27,18 @@ export async function newShot(page: Page, name: string, folder: string, pattern:
 export async function readShot(request: APIRequestContext, id: string): Promise<Shot> {
   return (await (await request.get(`/api/shots/${id}`)).json()) as Shot;
 }
+
+/** Chooses from Build's *Add entry* menu, or from the list beside one of its items. */
+export async function addEntry(page: Page, item: string, inner?: string | RegExp): Promise<void> {
+  const wanted = page.getByRole('menuitem', { name: new RegExp(`^${item}`) });
+  await page.getByRole('button', { name: 'Add entry' }).click();
+  if (inner) {
+    // The list beside an item opens and closes with the pointer's way: try again when it closed.
+    await expect(async () => {
+      await wanted.hover({ timeout: 3000 });
+      const choice = page.getByRole('menuitem', { name: inner, exact: true });
+      await choice.click({ timeout: 3000 });
+    }).toPass();
+  } else await wanted.click();
+  await expect(wanted).toBeHidden();
+}

@@ -36,7 +36,8 @@ export const readBackSchema = z.object({
   ignoring: pictureDifferenceSchema,
   /** What the file's own tags say, in words. */
   tags: z.string(),
-  /** Largest difference of a sample between what was computed and what was read back, beyond its rounding. */
+  /** How it was judged, in words with the figure that counts. */
+  judged: z.string(),
   proved: z.boolean(),
 });
 export type ReadBack = z.infer<typeof readBackSchema>;

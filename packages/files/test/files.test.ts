@@ -3,6 +3,7 @@ import { mkdtempSync, readdirSync, rmSync, writeFileSync, existsSync } from 'nod
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, expect, test } from '@jest/globals';
+import { largestBlockDifference } from '@june-haze/core';
 import sharp from 'sharp';
 import { decodePicture, encodeJpeg, encodePng, openSource, writeWhole, zlibCodec } from '../src/index.ts';
 
@@ -39,6 +40,19 @@ test.each(['srgb', 'bt1886'] as const)(
     expect(Math.abs(shown[0]! - expected)).toBeLessThanOrEqual(1);
   },
 );
+
+test('the means of a JPEG’s blocks stay within two codes of noise, and stray further when its encoding is taken wrongly', async () => {
+  let state = 1;
+  const noise = Uint8Array.from({ length: 96 * 64 * 4 }, (_, i) => {
+    state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
+    return i % 4 === 3 ? 255 : ((i >> 6) & 127) + 20 + (state >>> 27);
+  });
+  const { rgba: back } = await decodePicture(await encodeJpeg(noise, 96, 64, 'srgb', 95));
+  expect(largestBlockDifference(noise, back, 96)).toBeLessThanOrEqual(2);
+  const light = (v: number) => (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4);
+  const wrong = back.map((v, i) => (i % 4 === 3 ? v : Math.round(255 * light(v / 255) ** (1 / 2.4))));
+  expect(largestBlockDifference(noise, wrong, 96)).toBeGreaterThan(2);
+});
 
 test('a file is written whole or not at all', async () => {
   const path = join(folder, 'whole.bin');

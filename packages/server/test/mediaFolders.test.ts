@@ -12,7 +12,14 @@ beforeAll(() => {
   mkdirSync(join(base, 'private'));
   mkdirSync(join(base, 'renders-old'));
   mkdirSync(join(base, 'more/renders'), { recursive: true });
-  for (const name of ['landing.1001.exr', 'landing.1003.exr', 'notes.txt', '.hidden.1001.exr', 'sky [dawn] ø.exr'])
+  for (const name of [
+    'landing.1001.exr',
+    'landing.1002.exr',
+    'landing.1004.exr',
+    'notes.txt',
+    '.hidden.1001.exr',
+    'sky [dawn] ø.exr',
+  ])
     writeFileSync(join(base, 'renders/landing', name), '');
   writeFileSync(join(base, 'private/key.exr'), 'secret');
   symlinkSync(join(base, 'private'), join(base, 'renders/out'));
@@ -32,7 +39,7 @@ describe('places in the media folders', () => {
     const { parent, sequences } = await media.list('renders/landing');
     expect(parent).toBe('renders');
     expect(sequences.map((s) => [s.pattern, s.count, s.missing])).toEqual([
-      ['landing.####.exr', 2, 1],
+      ['landing.####.exr', 3, 1],
       ['sky [dawn] ø.exr', 1, 0],
     ]);
     expect((await media.list('renders')).parent).toBe('');
@@ -56,7 +63,7 @@ describe('places in the media folders', () => {
   });
 
   test('what is gone is said to be gone', async () => {
-    await expect(media.locate('renders/landing/landing.1002.exr')).rejects.toMatchObject({ status: 404 });
+    await expect(media.locate('renders/landing/landing.1003.exr')).rejects.toMatchObject({ status: 404 });
     await expect(media.sequence('renders/landing', 'nothing.####.exr')).rejects.toThrow('nothing.####.exr is not in');
   });
 

@@ -29,6 +29,7 @@ export function CommandList() {
       title="Commands"
       footer={null}
       width={460}
+      destroyOnHidden
       onCancel={() => setOpen(false)}
       afterOpenChange={(shown) => shown && field.current?.focus()}
     >

@@ -13,6 +13,12 @@ const common = (name: string) => ({
   adjustments: [],
 });
 
+/** A pass's name as an entry's: `light_sun` is "Light sun". */
+function readable(pass: string): string {
+  const plain = pass.replace(/[_.]+/g, ' ');
+  return plain.charAt(0).toUpperCase() + plain.slice(1);
+}
+
 /** What can be added to a ledger: passes, a fill, a subtotal, a light taken out and put back, or a whole rebuild. */
 export function addMenu(
   shot: Shot,
@@ -23,7 +29,7 @@ export function addMenu(
   const add = (entries: Entry[], words: string) =>
     save({ ...document, entries: [...document.entries, ...entries] }, words);
   const passEntry = (sourceId: string, pass: string): PassEntry => ({
-    ...common(pass.replace(/[_.]+/g, ' ')),
+    ...common(readable(pass)),
     kind: 'pass',
     sourceId,
     pass,
@@ -75,8 +81,8 @@ export function addMenu(
         children: passItems('again', (s, p) =>
           add(
             [
-              { ...passEntry(s, p), name: `${p} out`, operation: 'minus' },
-              { ...passEntry(s, p), name: `${p} back` },
+              { ...passEntry(s, p), name: `${readable(p)} out`, operation: 'minus' },
+              { ...passEntry(s, p), name: `${readable(p)} back` },
             ],
             `took ${p} out and put it back`,
           ),

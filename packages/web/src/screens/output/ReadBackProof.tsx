@@ -1,3 +1,4 @@
+import type { ReactNode } from 'react';
 import type { Output, Run, Shot } from '@june-haze/contract';
 import { ProofMark } from '../../proof/ProofMark.tsx';
 
@@ -15,6 +16,18 @@ function Figures({ d }: { d: Difference }) {
   );
 }
 
+function Picture({ of, title, children }: { of: string; title: string; children: ReactNode }) {
+  return (
+    <figure style={{ margin: 0 }}>
+      <img src={of} alt={title} />
+      <figcaption>
+        <span className="strong">{title}</span>
+        {children}
+      </figcaption>
+    </figure>
+  );
+}
+
 /** The written file three times: as shown here, as a reader that honours its tags shows it, as one that ignores them. */
 export function ReadBackProof({ run, output, shot }: { run: Run; output: Output; shot: Shot }) {
   const frames = run.frames.filter((f) => f.readBack);
@@ -29,34 +42,22 @@ export function ReadBackProof({ run, output, shot }: { run: Run; output: Output;
         <span className="strong">{proved ? 'Reads back as shown' : 'Reads back otherwise'}</span>
         <span className="quiet">
           {frames.length} {frames.length === 1 ? 'frame' : 'frames'} decoded again; worst is frame{' '}
-          <span className="number">{worst.frame}</span> with {codes(worst.readBack!.tagged.maxCode)}. The file’s own{' '}
-          {first.tags}.
+          <span className="number">{worst.frame}</span> with {codes(worst.readBack!.tagged.maxCode)} (
+          {worst.readBack!.judged}). The file’s own {first.tags}.
         </span>
       </div>
       <div className="readback">
-        <figure style={{ margin: 0 }}>
-          <img src={picture('shown')} alt="As shown here" />
-          <figcaption>
-            <span className="strong">As shown here</span>
-            <div className="quiet small">
-              frame <span className="number">{output.firstFrame}</span>, {shot.viewing.display} · {shot.viewing.view}
-            </div>
-          </figcaption>
-        </figure>
-        <figure style={{ margin: 0 }}>
-          <img src={picture('tagged')} alt="As a reader shows it that honours the tags" />
-          <figcaption>
-            <span className="strong">Read by its tags</span>
-            <Figures d={first.tagged} />
-          </figcaption>
-        </figure>
-        <figure style={{ margin: 0 }}>
-          <img src={picture('ignoring')} alt="As a reader shows it that ignores the tags" />
-          <figcaption>
-            <span className="strong">Read without its tags</span>
-            <Figures d={first.ignoring} />
-          </figcaption>
-        </figure>
+        <Picture of={picture('shown')} title="As shown here">
+          <div className="quiet small">
+            frame <span className="number">{output.firstFrame}</span>, {shot.viewing.display} · {shot.viewing.view}
+          </div>
+        </Picture>
+        <Picture of={picture('tagged')} title="Read by its tags">
+          <Figures d={first.tagged} />
+        </Picture>
+        <Picture of={picture('ignoring')} title="Read without its tags">
+          <Figures d={first.ignoring} />
+        </Picture>
       </div>
     </section>
   );

@@ -1,0 +1,128 @@
+import { execFileSync } from 'node:child_process';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { expect, test, type Page } from '@playwright/test';
+import { addEntry, demoReady, newShot, readShot } from './steps.ts';
+
+const june = (...args: string[]) => execFileSync(join(process.cwd(), 'june'), args, { encoding: 'utf8' });
+
+async function operate(page: Page, row: RegExp, operation: RegExp) {
+  await page.getByRole('button', { name: row }).click();
+  await page.getByLabel('Operation').click();
+  await page.locator('.ant-select-item-option', { hasText: operation }).click();
+}
+async function type(page: Page, label: string, value: string) {
+  await page.getByLabel(`${label}, typed`).fill(value);
+  await page.getByLabel(`${label}, typed`).press('Enter');
+}
+
+test('operations set in the interface act on the pixels that are written', async ({ page, request }) => {
+  await demoReady(request);
+  const id = await newShot(page, 'Operations', 'landing', 'landing.####.exr');
+  await page.getByRole('link', { name: /^Build/ }).click();
+  // beauty - light_sun, times a fill of 0.5, then a half-covering fill over it
+  await addEntry(page, 'A pass', 'beauty');
+  await addEntry(page, 'A pass', 'light_sun');
+  await operate(page, /^Light sun/, /minus/);
+  await addEntry(page, 'A fill');
+  await operate(page, /^Fill/, /multiply/);
+  for (const c of ['Red', 'Green', 'Blue']) await type(page, c, '0.5');
+  await addEntry(page, 'A subtotal');
+  await expect(page.getByTestId('ledger-row')).toHaveCount(4);
+  await expect
+    .poll(async () => (await readShot(request, id)).ledger.document.entries.map((e) => [e.kind, e.operation]))
+    .toEqual([
+      ['pass', 'plus'],
+      ['pass', 'minus'],
+      ['fill', 'multiply'],
+      ['subtotal', 'plus'],
+    ]);
+  await expect
+    .poll(async () => (await readShot(request, id)).ledger.document.entries[2])
+    .toMatchObject({
+      colour: [0.5, 0.5, 0.5],
+    });
+
+  await page.getByRole('link', { name: /^Output/ }).click();
+  await page.getByRole('button', { name: 'Add output' }).first().click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('Name').fill('float');
+  await dialog.getByText('float', { exact: true }).click();
+  await dialog.getByLabel('Last frame').fill('1001');
+  await dialog.getByRole('button', { name: 'Keep' }).click();
+  const card = page.getByRole('article', { name: 'float' });
+  await card.getByRole('button', { name: 'Write files' }).click();
+  await expect(card.getByTestId('run-state')).toHaveText('written');
+
+  const pixel = (file: string, channels: string) => {
+    const raw = join(process.env.JUNE_DATA!, 'pixel.raw');
+    june('pixels', file, '--channels', channels, '--out', raw);
+    return [...new Float32Array(readFileSync(raw).buffer.slice(0)).subarray((120 * 320 + 160) * 3)].slice(0, 3);
+  };
+  const source = join(process.env.JUNE_MEDIA!, 'landing/landing.1001.exr');
+  const beauty = pixel(source, 'R,G,B');
+  const sun = pixel(source, 'light_sun.R,light_sun.G,light_sun.B');
+  const total = pixel(join(process.env.JUNE_OUTPUT!, 'operations/operations_float_acescg.1001.exr'), 'R,G,B');
+  expect(beauty[0]).toBeGreaterThan(0);
+  total.forEach((v, c) => expect(v).toBe(Math.fround(Math.fround(beauty[c]! - sun[c]!) * 0.5)));
+});
+
+test('every command has a name and a key, and runs from the list', async ({ page, request }) => {
+  await demoReady(request);
+  const shots = (await (await request.get('/api/shots')).json()) as { id: string; name: string }[];
+  await page.goto(`/shots/${shots.find((s) => s.name === 'Landing')!.id}/build`);
+  await expect(page.getByTestId('drawn-in')).toBeVisible();
+  await page.keyboard.press('Control+k');
+  await page.getByLabel('Find a command').fill('frame aft');
+  await page.keyboard.press('Enter');
+  await expect(page.getByTestId('frame')).toHaveText('1002');
+  await page.keyboard.press('Shift+?');
+  await expect(page.getByRole('option', { name: /^Undo\s*Ctrl\+Z$/ })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('dialog')).toBeHidden();
+  await page.keyboard.press('Shift+D');
+  await expect(page.locator('html')).toHaveAttribute('data-theme', 'dim');
+  await page.reload();
+  await expect(page.locator('html')).toHaveAttribute('data-theme', 'dim');
+  await page.keyboard.press('Alt+4');
+  await expect(page).toHaveURL(/output$/);
+});
+
+test('the border between picture and ledger is dragged, and stays where it was put', async ({ page, request }) => {
+  await demoReady(request);
+  const shots = (await (await request.get('/api/shots')).json()) as { id: string; name: string }[];
+  await page.goto(`/shots/${shots.find((s) => s.name === 'Landing')!.id}/build`);
+  const ledger = page.getByRole('region', { name: 'Ledger' });
+  const before = (await ledger.boundingBox())!;
+  await page.mouse.move(before.x, 400);
+  await page.mouse.down();
+  await page.mouse.move(before.x - 120, 400, { steps: 6 });
+  await page.mouse.up();
+  await expect.poll(async () => Math.round((await ledger.boundingBox())!.x - before.x)).toBe(-120);
+  await page.reload();
+  await expect.poll(async () => Math.abs((await ledger.boundingBox())!.x - before.x + 120)).toBeLessThan(3);
+});
+
+for (const [width, height] of [
+  [1280, 800],
+  [1920, 1080],
+] as const) {
+  test(`no screen scrolls the page or cuts its top line at ${width}x${height}`, async ({ page, request }) => {
+    await demoReady(request);
+    await page.setViewportSize({ width, height });
+    const shots = (await (await request.get('/api/shots')).json()) as { id: string; name: string }[];
+    const { id } = shots.find((s) => s.name === 'Landing')!;
+    for (const screen of ['/', `/shots/${id}/intake`, `/shots/${id}/build`, `/shots/${id}/output`]) {
+      await page.goto(screen);
+      await expect(page.locator('.topline')).toBeVisible();
+      const size = await page.evaluate(() => {
+        const { scrollWidth, scrollHeight } = document.documentElement;
+        const cut = [...document.querySelectorAll('.topline *, .bar *')].filter(
+          (e) => e.getBoundingClientRect().right > window.innerWidth + 1,
+        );
+        return { scrollWidth, scrollHeight, cut: cut.length };
+      });
+      expect({ screen, ...size }).toEqual({ screen, scrollWidth: width, scrollHeight: height, cut: 0 });
+    }
+  });
+}

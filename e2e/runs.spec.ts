@@ -1,0 +1,62 @@
+import { existsSync, readdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { expect, test, type Page } from '@playwright/test';
+import sharp from 'sharp';
+import { addEntry, demoReady, newShot, readShot } from './steps.ts';
+
+async function balancedShot(page: Page, name: string): Promise<string> {
+  const id = await newShot(page, name, 'landing', 'landing.####.exr');
+  await page.getByRole('link', { name: /^Build/ }).click();
+  await addEntry(page, 'Build anew', /from light components/);
+  await expect(page.getByTestId('ledger-row')).toHaveCount(6);
+  await page.getByRole('link', { name: /^Output/ }).click();
+  return id;
+}
+async function addOutput(page: Page, name: string, kind: string, last?: string) {
+  await page.getByRole('button', { name: 'Add output' }).first().click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('Name').fill(name);
+  await dialog.getByText(kind).click();
+  if (last) await dialog.getByLabel('Last frame').fill(last);
+  await dialog.getByRole('button', { name: 'Keep' }).click();
+  return page.getByRole('article', { name });
+}
+
+test('a JPEG is written, is a JPEG with a profile, and reads back within its limit on every frame', async ({
+  page,
+  request,
+}) => {
+  await demoReady(request);
+  const id = await balancedShot(page, 'Jpeg');
+  const card = await addOutput(page, 'web', 'JPEG, as seen');
+  await card.getByRole('button', { name: 'Write files' }).click();
+  await expect(card.getByTestId('run-state')).toHaveText('written');
+  await expect(card.getByTestId('read-back')).toContainText('Reads back as shown');
+  const [run] = (await readShot(request, id)).runs;
+  expect(run!.frames.map((f) => f.readBack?.proved)).toEqual([true, true, true, true]);
+  const meta = await sharp(join(process.env.JUNE_OUTPUT!, 'jpeg/jpeg_web_srgb.1001.jpg')).metadata();
+  expect(meta).toMatchObject({ format: 'jpeg', width: 320, height: 180, hasProfile: true });
+});
+
+test('a run is stopped: what was begun is whole, what was not is left out, nothing half-written remains', async ({
+  page,
+  request,
+}) => {
+  await demoReady(request);
+  const id = await balancedShot(page, 'Stopped');
+  // Frames after 1004 would fail at once; the range is long so that the stop comes in time.
+  const card = await addOutput(page, 'long', 'EXR, linear', '1400');
+  await card.getByRole('button', { name: 'Write files' }).click();
+  await card.getByRole('button', { name: 'Stop' }).click();
+  await expect(card.getByTestId('run-state')).toHaveText('stopped');
+  await expect
+    .poll(async () => (await readShot(request, id)).runs[0]!.frames.some((f) => f.state === 'waiting'))
+    .toBe(false);
+  await page.waitForTimeout(1500);
+  const [run] = (await readShot(request, id)).runs;
+  expect(run!.frames.filter((f) => f.state === 'cancelled').length).toBeGreaterThan(100);
+  const folder = join(process.env.JUNE_OUTPUT!, 'stopped');
+  const files = existsSync(folder) ? readdirSync(folder) : [];
+  const done = run!.frames.filter((f) => f.state === 'done').map((f) => `stopped_long_acescg.${f.frame}.exr`);
+  expect(files.sort()).toEqual(done.sort());
+});
