@@ -76,6 +76,7 @@ test('every command has a name and a key, and runs from the list', async ({ page
   await page.getByLabel('Find a command').fill('frame aft');
   await page.keyboard.press('Enter');
   await expect(page.getByTestId('frame')).toHaveText('1002');
+  await expect(page.getByRole('dialog')).toBeHidden();
   await page.keyboard.press('Shift+?');
   await expect(page.getByRole('option', { name: /^Undo\s*Ctrl\+Z$/ })).toBeVisible();
   await page.keyboard.press('Escape');

@@ -67,6 +67,16 @@ test('a file is written whole or not at all', async () => {
   expect(readdirSync(folder).filter((f) => f.includes('whole'))).toEqual(['whole.bin']);
 });
 
+test.each([
+  ['ENOSPC', 'the disk is full'],
+  ['EROFS', 'read-only'],
+])('%s reaches the person as a sentence with the file’s name', async (code, words) => {
+  const failing = writeWhole(join(folder, 'landing.exr'), () =>
+    Promise.reject(Object.assign(new Error(`${code}: no`), { code })),
+  );
+  await expect(failing).rejects.toThrow(`landing.exr: ${code === 'ENOSPC' ? '' : 'the folder is '}${words}`);
+});
+
 test('a file that is not there or not a file is named', async () => {
   await expect(openSource(join(folder, 'nowhere.exr'), 'nowhere.exr')).rejects.toThrow(
     'nowhere.exr: the file is not there.',

@@ -2,12 +2,13 @@ import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } fr
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { makeWorkerUtils } from 'graphile-worker';
 import type { ComputePool } from '../src/compute/pool.ts';
 import type { WriteTask } from '../src/compute/writeFrame.ts';
 import type { Connection } from '../src/database/connect.ts';
 import { MediaFolders } from '../src/media/mediaFolders.ts';
 import { Runs } from '../src/runs/runs.ts';
-import { rebuildLedger, saveLedger } from '../src/shots/ledger.ts';
+import { ledgerState, rebuildLedger, saveLedger } from '../src/shots/ledger.ts';
 import { createShot, readShot, requireShot, requireSource, describeSource } from '../src/shots/shots.ts';
 import { bringIn } from '../src/shots/sources.ts';
 import { landingFacts, masterSettings } from './landing.ts';
@@ -35,10 +36,7 @@ afterAll(async () => {
 });
 beforeEach(async () => {
   changes = 0;
-  const pool = { run: (_name: string, task: WriteTask) => write(task) } as unknown as ComputePool;
-  const media = new MediaFolders([join(folder, 'media')]);
-  const places = { outputFolder: join(folder, 'output'), proofFolder: join(folder, 'proofs') };
-  runs = new Runs(connection, pool, media, places, () => changes++);
+  runs = makeRuns();
   await runs.start();
   shot = await createShot(connection.db, 'Landing');
   const id = await bringIn(connection.db, shot, 'media/landing', 'landing.####.exr', landingFacts, 'ACEScg');
@@ -52,6 +50,22 @@ beforeEach(async () => {
 });
 afterEach(() => runs.stop());
 
+function makeRuns(): Runs {
+  const pool = { run: (_name: string, task: WriteTask) => write(task) } as unknown as ComputePool;
+  const media = new MediaFolders([join(folder, 'media')]);
+  const places = { outputFolder: join(folder, 'output'), proofFolder: join(folder, 'proofs') };
+  return new Runs(connection, pool, media, places, () => changes++);
+}
+const recipe = async () => ({
+  document: (await ledgerState(connection.db, shot)).document,
+  workingSpace: 'ACEScg',
+  viewing: { display: 'sRGB', view: 'ACES SDR', exposure: 0 },
+  rate: 24,
+  settings: masterSettings,
+  pattern: 'landing/x.####.exr',
+  width: 32,
+  height: 18,
+});
 const latest = async () => (await readShot(connection.db, await requireShot(connection.db, shot))).runs[0]!;
 async function finished() {
   for (let i = 0; i < 200; i++) {
@@ -137,6 +151,40 @@ describe('runs', () => {
     await expect(runs.begin(output, { overwrite: false })).rejects.toMatchObject({ status: 409 });
     release();
     await finished();
+  });
+
+  test('jobs of a process that was killed are taken up again by the next', async () => {
+    await runs.stop();
+    write = () => Promise.resolve({ bytes: 1, milliseconds: 1, readBack });
+    const before = makeRuns();
+    await before.start();
+    await before.stop(); // the queue's tables are there, nobody works
+    const utils = await makeWorkerUtils({ pgPool: connection.pool });
+    const { id } = await connection.db
+      .insertInto('runs')
+      .values({ output_id: output, state: 'running', recipe: JSON.stringify(await recipe()), finished_at: null })
+      .returning('id')
+      .executeTakeFirstOrThrow();
+    await connection.db
+      .insertInto('run_frames')
+      .values({
+        run_id: id,
+        frame: 1001,
+        state: 'waiting',
+        message: null,
+        milliseconds: null,
+        bytes: null,
+        read_back: null,
+      })
+      .execute();
+    await utils.addJob('write-frame', { runId: id, frame: 1001 });
+    await utils.release();
+    await connection.pool.query(
+      "update graphile_worker._private_jobs set locked_by = 'worker-killed', locked_at = now()",
+    );
+    runs = makeRuns();
+    await runs.start();
+    expect((await finished()).state).toBe('done');
   });
 
   test('an empty ledger is refused', async () => {

@@ -10,6 +10,7 @@ import type { MediaFolders } from '../media/mediaFolders.ts';
 import { outputPath, outputPattern } from '../shots/outputs.ts';
 import { frameFiles, planOf } from '../shots/plan.ts';
 import { requireShot } from '../shots/shots.ts';
+import { freeAbandonedJobs } from './abandoned.ts';
 import { ledgerState } from '../shots/ledger.ts';
 
 interface FrameJob {
@@ -36,6 +37,7 @@ export class Runs {
   private readonly changed: (shotId: string) => void;
   private utils: WorkerUtils | undefined;
   private runner: Runner | undefined;
+  private leave: (() => void) | undefined;
 
   constructor(
     connection: Connection,
@@ -59,6 +61,7 @@ export class Runs {
   async start(): Promise<void> {
     this.utils = await makeWorkerUtils({ pgPool: this.connection.pool, logger: quiet });
     await this.utils.migrate();
+    this.leave = await freeAbandonedJobs(this.connection.pool, this.utils);
     this.runner = await run({
       pgPool: this.connection.pool,
       logger: quiet,
@@ -72,6 +75,7 @@ export class Runs {
   async stop(): Promise<void> {
     await this.runner?.stop();
     await this.utils?.release();
+    this.leave?.();
   }
 
   /** Freezes the recipe and queues every frame. Returns the run's id. */
