@@ -3,7 +3,7 @@ export * from './colour/primaries.ts';
 export * from './colour/processor.ts';
 export * from './colour/spaces.ts';
 export * from './colour/views.ts';
-export * from './exr/codecs.ts';
+export * from './exr/geometry.ts';
 export * from './exr/header.ts';
 export * from './exr/read.ts';
 export * from './exr/types.ts';

@@ -5,6 +5,6 @@ declare namespace WebAssembly {
   }
   class Instance {
     constructor(module: Module, imports: object);
-    readonly exports: unknown;
+    readonly exports: Record<string, unknown>;
   }
 }

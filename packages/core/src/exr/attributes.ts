@@ -163,6 +163,10 @@ export function encodeAttribute({ type, value }: ExrAttribute): Uint8Array {
       return Uint8Array.of(value as number);
     case 'chlist':
       return encodeChannels(value as readonly ExrChannel[]);
+    case 'tiledesc': {
+      const { xSize, ySize, mode } = value as { xSize: number; ySize: number; mode: number };
+      return concat([encodeNumbers([xSize, ySize], 'int'), Uint8Array.of(mode)]);
+    }
     default:
       throw new TypeError(`An attribute of type ${type} cannot be written from this value.`);
   }

@@ -1,4 +1,5 @@
 import { decodeAttribute, decodeUtf8 } from './attributes.ts';
+import { chunksOver, countChunks, levelBox, levelCounts, tileLayout } from './geometry.ts';
 import {
   boxHeight,
   boxWidth,
@@ -92,6 +93,7 @@ export async function openExr(source: ByteSource): Promise<ExrFile> {
     const part = describePart(source.name, index, header, version);
     parts.push({ ...part, offsets: await readOffsets(source, forward, part) });
   }
+  await recoverOffsets(source, parts, multiPart, forward.at);
   return { source, multiPart, parts };
 }
 
@@ -136,12 +138,15 @@ function describePart(
   const compression = compressions[need<number>('compression', 'compression')];
   if (!compression) throw new ExrError(file, 'the header names a compression that does not exist.');
   const channels = need<ExrChannel[]>('channels', 'chlist');
+  if (!channels.length) throw new ExrError(file, 'the header names no channel.');
   const declared = header.get('type')?.value;
   const fallback = version & flagDeep ? 'deepscanline' : version & flagTiled ? 'tiledimage' : 'scanlineimage';
+  const type = typeof declared === 'string' ? declared : fallback;
+  if (type === 'tiledimage') checkTiles(file, need('tiles', 'tiledesc'));
   return {
     index,
     name: String(header.get('name')?.value ?? ''),
-    type: typeof declared === 'string' ? declared : fallback,
+    type,
     compression,
     dataWindow,
     displayWindow: need<Box>('displayWindow', 'box2i'),
@@ -151,16 +156,20 @@ function describePart(
   };
 }
 
+function checkTiles(file: string, { xSize, ySize, mode }: { xSize: number; ySize: number; mode: number }): void {
+  if (!(xSize >= 1 && ySize >= 1 && xSize <= largestSide && ySize <= largestSide && (mode & 15) < 3 && mode >> 4 < 2))
+    throw new ExrError(file, `the header claims tiles of ${xSize} x ${ySize} pixels, mode ${mode}.`);
+}
+
 async function readOffsets(
   source: ByteSource,
   forward: Forward,
   part: Omit<ExrPart, 'offsets'>,
 ): Promise<Float64Array> {
-  // Tables of tiled and deep parts are not needed while their pixels are refused; multi-part headers give their count.
-  const scanLines = part.type === 'scanlineimage';
-  const claimed = Number(part.attributes.get('chunkCount')?.value ?? 0);
-  const count = scanLines ? Math.ceil(boxHeight(part.dataWindow) / linesPerChunk[part.compression]) : claimed;
-  if (count < 0 || count * 8 > source.size - forward.at) {
+  // The count that a header may claim is not to be trusted; deep parts, whose pixels are not read, have nothing else.
+  const deep = part.type.startsWith('deep');
+  const count = deep ? Number(part.attributes.get('chunkCount')?.value ?? 0) : countChunks(part);
+  if (!(count >= 0 && count * 8 <= source.size - forward.at)) {
     throw new ExrError(source.name, 'the file ends inside its table of chunks; nothing of the picture is readable.');
   }
   const bytes = await forward.take(count * 8);
@@ -169,4 +178,48 @@ async function readOffsets(
     const offset = view.getUint32(i * 8, true) + view.getUint32(i * 8 + 4, true) * 2 ** 32;
     return offset >= forward.at && offset < source.size ? offset : NaN;
   });
+}
+
+/**
+ * A writer that stopped early leaves its table empty, though the chunks it wrote are there: walks over them and fills the table.
+ * Only for tables without a single entry; single places that point nowhere are damage and stay so.
+ */
+async function recoverOffsets(
+  source: ByteSource,
+  parts: readonly ExrPart[],
+  multiPart: boolean,
+  from: number,
+): Promise<void> {
+  const empty = parts.filter((p) => !p.type.startsWith('deep') && p.offsets.every(Number.isNaN));
+  if (!empty.length || (multiPart && parts.some((p) => p.type.startsWith('deep')))) return;
+  const lead = multiPart ? 4 : 0;
+  for (let at = from; at + lead + 8 <= source.size;) {
+    const head = await source.read(at, Math.min(lead + 20, source.size - at));
+    const view = new DataView(head.buffer, head.byteOffset, head.byteLength);
+    const part = parts[multiPart ? view.getInt32(0, true) : 0];
+    if (!part) return;
+    const tiled = part.type === 'tiledimage';
+    const sizeAt = lead + (tiled ? 16 : 4);
+    if (sizeAt + 4 > head.length) return;
+    const size = view.getInt32(sizeAt, true);
+    const index = placeOf(part, view, lead, tiled);
+    if (index === undefined || size < 0 || at + sizeAt + 4 + size > source.size) return;
+    if (empty.includes(part)) part.offsets[index] = at;
+    at += sizeAt + 4 + size;
+  }
+}
+
+function placeOf(part: ExrPart, view: DataView, lead: number, tiled: boolean): number | undefined {
+  const says = Array.from({ length: tiled ? 4 : 1 }, (_, i) => view.getInt32(lead + i * 4, true));
+  const index = tiled ? tileIndex(part, says) : (says[0]! - part.dataWindow.yMin) / linesPerChunk[part.compression];
+  return Number.isInteger(index) && index! >= 0 && index! < part.offsets.length ? index : undefined;
+}
+
+function tileIndex(part: ExrPart, [x, y, levelX, levelY]: readonly number[]): number | undefined {
+  const layout = tileLayout(part)!;
+  const level = [levelX!, levelY!] as const;
+  const [across, down] = levelCounts(layout, part.dataWindow);
+  if (!(levelX! >= 0 && levelX! < across && levelY! >= 0 && levelY! < down)) return undefined;
+  const box = levelBox(layout, part.dataWindow, levelX!, levelY!);
+  return chunksOver(part, box, level).find((c) => c.says[0] === x && c.says[1] === y)?.index;
 }

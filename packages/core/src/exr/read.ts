@@ -1,9 +1,15 @@
-import { unpackChunk } from './codecs.ts';
 import {
-  boxHeight,
-  boxWidth,
+  chunksOver,
+  levelBox,
+  levelCounts,
+  sampleGrid,
+  samplesBetween,
+  tileLayout,
+  type ChunkPlace,
+} from './geometry.ts';
+import { DamagedChunk, rawSize, unpackChunk, type Unpacked } from './unpack.ts';
+import {
   ExrError,
-  linesPerChunk,
   sampleBytes,
   type Box,
   type ByteCodec,
@@ -12,53 +18,72 @@ import {
   type ExrPart,
 } from './types.ts';
 
-/** One channel's samples over a region, row by row from the top; the array's type follows the channel's. */
-export type Plane = Uint16Array<ArrayBuffer> | Float32Array<ArrayBuffer> | Uint32Array<ArrayBuffer>;
+/**
+ * One channel's samples over a region, row by row from the top; the array's type follows the channel's. Halves are bit patterns.
+ * The memory may be shared between threads.
+ */
+export type Plane = Uint16Array | Float32Array | Uint32Array;
+
+export interface ReadOptions {
+  /** In the level's coordinates; the whole level when left out. */
+  readonly region?: Box;
+  /** Level of a tiled part; [0, 0] is the picture. */
+  readonly level?: readonly [x: number, y: number];
+  /** Planes to read into, as `newPlane` makes them for the region. */
+  readonly into?: readonly Plane[];
+}
 
 export interface ReadResult {
   /** What was read: the asked region cut to the data window. */
   readonly region: Box;
-  /** In the order asked for. Halves as Uint16Array of bit patterns. */
+  /** In the order asked for. A sub-sampled channel has fewer samples than the region has pixels. */
   readonly planes: readonly Plane[];
   /** First and last lines (inclusive) that the file does not hold whole; their samples are 0. */
   readonly missing: readonly (readonly [number, number])[];
 }
 
+/** Chunks are fetched together up to this many bytes: a picture of one-line chunks is not a thousand requests. */
+const fetchBytes = 4 << 20;
+/** No chunk unpacks to more than this. */
+const largestChunk = 1 << 30;
+
 /**
- * Reads some channels of one part over a region (default: the data window), touching only that region's chunks.
- * Damaged or absent chunks are reported in `missing` and do not stop the rest.
- * Throws an ExrError for a part, channel or kind of picture that cannot be read.
+ * Reads some channels of one part over a region, touching only that region's chunks; what was not asked for is unpacked no
+ * further than its codec demands. Damaged or absent chunks are reported in `missing` and do not stop the rest.
+ * Throws an ExrError for a part, level, channel or kind of picture that cannot be read.
  */
 export async function readChannels(
   file: ExrFile,
   partIndex: number,
   names: readonly string[],
   codec: ByteCodec,
-  region?: Box,
+  options: ReadOptions = {},
 ): Promise<ReadResult> {
   const part = readablePart(file, partIndex);
-  const channels = names.map((name) => {
-    const channel = part.channels.find((c) => c.name === name);
-    if (!channel) throw new ExrError(file.source.name, `part ${partIndex} has no channel named "${name}".`);
-    return channel;
-  });
-  const cut = intersect(region ?? part.dataWindow, part.dataWindow);
+  const channels = names.map((name) => findChannel(file, part, name));
+  const level = options.level ?? [0, 0];
+  const whole = wholeLevel(file, part, level);
+  const cut = intersect(options.region ?? whole, whole);
   if (!cut) throw new ExrError(file.source.name, 'the region asked for lies outside the data window.');
-  const samples = boxWidth(cut) * boxHeight(cut);
-  const planes = channels.map((c) => newPlane(c, samples));
+  const planes = options.into ?? channels.map((c) => newPlane(c, samplesOf(c, cut)));
+  const wanted = part.channels.map((c) => channels.includes(c));
   const missing: [number, number][] = [];
-  const lines = linesPerChunk[part.compression];
-  const first = Math.floor((cut.yMin - part.dataWindow.yMin) / lines);
-  const last = Math.floor((cut.yMax - part.dataWindow.yMin) / lines);
-  const ends = chunkEnds(file);
-  for (let chunk = first; chunk <= last; chunk++) {
-    const top = part.dataWindow.yMin + chunk * lines;
-    const bottom = Math.min(top + lines - 1, part.dataWindow.yMax);
-    const raw = await readChunk(file, part, chunk, top, bottom, ends, codec);
-    if (raw) scatterChunk(part, channels, raw, top, bottom, cut, planes);
-    else noteMissing(missing, Math.max(top, cut.yMin), Math.min(bottom, cut.yMax));
+  const lose = ({ box }: ChunkPlace) => missing.push([Math.max(box.yMin, cut.yMin), Math.min(box.yMax, cut.yMax)]);
+  const places = chunksOver(part, cut, level);
+  const largest = places.reduce((n, { box }) => Math.max(n, rawSize(part.channels, box)), 0);
+  if (largest > largestChunk) throw new ExrError(file.source.name, 'its chunks are larger than 1 GiB each.');
+  for await (const { place, packed } of packedChunks(file, part, places, largest)) {
+    const unpacked = packed && tryUnpack(part, place, packed, wanted, codec);
+    if (!unpacked) lose(place);
+    else channels.forEach((c, i) => copyRows(c, part.channels.indexOf(c), unpacked, place.box, cut, planes[i]!));
   }
-  return { region: cut, planes, missing };
+  return { region: cut, planes, missing: mergeLines(missing) };
+}
+
+function findChannel(file: ExrFile, part: ExrPart, name: string): ExrChannel {
+  const channel = part.channels.find((c) => c.name === name);
+  if (!channel) throw new ExrError(file.source.name, `part ${part.index} has no channel named "${name}".`);
+  return channel;
 }
 
 /** The part, or an ExrError that says by name what about it cannot be read. */
@@ -67,14 +92,26 @@ function readablePart(file: ExrFile, index: number): ExrPart {
   const name = file.source.name;
   if (!part) throw new ExrError(name, `there is no part ${index}; the file has ${file.parts.length}.`);
   if (part.type.startsWith('deep')) throw new ExrError(name, 'deep pixels cannot be read, only their header.');
-  if (part.type !== 'scanlineimage') throw new ExrError(name, `pixels stored as ${part.type} cannot be read yet.`);
-  if (part.channels.some((c) => c.xSampling !== 1 || c.ySampling !== 1)) {
-    throw new ExrError(name, 'sub-sampled channels cannot be read yet.');
-  }
+  if (part.type !== 'scanlineimage' && part.type !== 'tiledimage')
+    throw new ExrError(name, `pixels stored as "${part.type}" are not known.`);
   return part;
 }
 
-export function newPlane(channel: ExrChannel, samples: number): Plane {
+function wholeLevel(file: ExrFile, part: ExrPart, [x, y]: readonly [number, number]): Box {
+  const layout = tileLayout(part);
+  const [across, down] = layout ? levelCounts(layout, part.dataWindow) : [1, 1];
+  const square = layout?.levels !== 'ripmap';
+  if (!(x >= 0 && y >= 0 && x < across && y < down && (!square || x === y)))
+    throw new ExrError(file.source.name, `part ${part.index} has no level ${x}, ${y}.`);
+  return levelBox(layout, part.dataWindow, x, y);
+}
+
+function samplesOf(channel: ExrChannel, box: Box): number {
+  const { width, height } = sampleGrid(channel, box);
+  return width * height;
+}
+
+export function newPlane(channel: Pick<ExrChannel, 'type'>, samples: number): Plane {
   if (channel.type === 'half') return new Uint16Array(samples);
   return channel.type === 'float' ? new Float32Array(samples) : new Uint32Array(samples);
 }
@@ -89,85 +126,103 @@ function intersect(a: Box, b: Box): Box | undefined {
   return box.xMin <= box.xMax && box.yMin <= box.yMax ? box : undefined;
 }
 
-/** All chunk starts of the file in order, to know where each one may end. */
-function chunkEnds(file: ExrFile): Float64Array {
-  const all = file.parts.flatMap((p) => Array.from(p.offsets).filter((o) => !Number.isNaN(o)));
-  return Float64Array.from([...all, file.source.size]).sort();
+interface PackedChunk {
+  readonly place: ChunkPlace;
+  /** Undefined when the file does not hold the chunk whole, or holds another in its place. */
+  readonly packed: Uint8Array | undefined;
 }
 
-function endAfter(ends: Float64Array, start: number): number {
-  let low = 0;
-  let high = ends.length - 1;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (ends[middle]! > start) high = middle;
-    else low = middle + 1;
-  }
-  return ends[low]!;
-}
-
-/** One chunk's raw bytes, or undefined when the file does not hold it whole and sound. */
-async function readChunk(
+/** The chunks' packed bytes in the order they lie in the file, neighbours fetched together. */
+async function* packedChunks(
   file: ExrFile,
   part: ExrPart,
-  chunk: number,
-  top: number,
-  bottom: number,
-  ends: Float64Array,
-  codec: ByteCodec,
-): Promise<Uint8Array | undefined> {
-  const start = part.offsets[chunk]!;
-  if (Number.isNaN(start)) return undefined;
-  const lead = file.multiPart ? 12 : 8;
-  const lineBytes = part.channels.reduce((n, c) => n + sampleBytes[c.type], 0) * boxWidth(part.dataWindow);
-  const size = lineBytes * (bottom - top + 1);
-  const available = endAfter(ends, start) - start;
-  if (available < lead) return undefined;
-  const bytes = await file.source.read(start, Math.min(available, lead + size));
+  places: readonly ChunkPlace[],
+  largest: number,
+): AsyncGenerator<PackedChunk> {
+  const lead = (file.multiPart ? 4 : 0) + 4 * places[0]!.says.length + 4;
+  const { size } = file.source;
+  const start = (p: ChunkPlace) => part.offsets[p.index]!;
+  const present: ChunkPlace[] = [];
+  for (const place of places) {
+    if (Number.isNaN(start(place)) || start(place) + lead > size) yield { place, packed: undefined };
+    else present.push(place);
+  }
+  present.sort((a, b) => start(a) - start(b));
+  // A chunk reaches to the next one that is asked for, and no further than its largest packed size.
+  const reach = (i: number) =>
+    Math.min(start(present[i]!) + lead + largest, i + 1 < present.length ? start(present[i + 1]!) : size, size);
+  for (let first = 0; first < present.length;) {
+    const from = start(present[first]!);
+    let end = first;
+    while (end + 1 < present.length && reach(end) === start(present[end + 1]!) && reach(end + 1) - from <= fetchBytes)
+      end++;
+    const bytes = await file.source.read(from, reach(end) - from);
+    for (let i = first; i <= end; i++) {
+      const at = start(present[i]!) - from;
+      const place = present[i]!;
+      yield { place, packed: openChunk(file, part, place, bytes.subarray(at, reach(i) - from)) };
+    }
+    first = end + 1;
+  }
+}
+
+function openChunk(file: ExrFile, part: ExrPart, place: ChunkPlace, bytes: Uint8Array): Uint8Array | undefined {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  const packed = view.getInt32(lead - 4, true);
-  const rightPart = !file.multiPart || view.getInt32(0, true) === part.index;
-  if (!rightPart || view.getInt32(lead - 8, true) !== top || packed < 0 || lead + packed > bytes.length)
-    return undefined;
-  try {
-    return unpackChunk(file.source.name, part.compression, bytes.subarray(lead, lead + packed), size, codec);
-  } catch (error) {
-    if (error instanceof ExrError && /cannot be read yet/.test(error.message)) throw error;
-    return undefined;
+  let at = file.multiPart ? 4 : 0;
+  if (bytes.length < at + 4 * place.says.length + 4) return undefined;
+  if (file.multiPart && view.getInt32(0, true) !== part.index) return undefined;
+  for (const said of place.says) {
+    if (view.getInt32(at, true) !== said) return undefined;
+    at += 4;
   }
+  const length = view.getInt32(at, true);
+  at += 4;
+  return length >= 0 && at + length <= bytes.length ? bytes.subarray(at, at + length) : undefined;
 }
 
-/** Copies the wanted channels and columns out of a raw chunk: per line, all channels in name order. */
-function scatterChunk(
+function tryUnpack(
   part: ExrPart,
-  channels: readonly ExrChannel[],
-  raw: Uint8Array,
-  top: number,
-  bottom: number,
-  cut: Box,
-  planes: readonly Plane[],
-): void {
-  const width = boxWidth(part.dataWindow);
-  const lineBytes = part.channels.reduce((n, c) => n + sampleBytes[c.type], 0) * width;
-  let before = 0;
-  for (const channel of part.channels) {
-    const bytes = sampleBytes[channel.type];
-    channels.forEach((wanted, i) => {
-      if (wanted !== channel) return;
-      const plane = planes[i]!;
-      const target = new Uint8Array(plane.buffer);
-      const rowBytes = boxWidth(cut) * bytes;
-      for (let y = Math.max(top, cut.yMin); y <= Math.min(bottom, cut.yMax); y++) {
-        const from = (y - top) * lineBytes + before + (cut.xMin - part.dataWindow.xMin) * bytes;
-        target.set(raw.subarray(from, from + rowBytes), (y - cut.yMin) * rowBytes);
-      }
-    });
-    before += bytes * width;
+  { box }: ChunkPlace,
+  packed: Uint8Array,
+  wanted: readonly boolean[],
+  codec: ByteCodec,
+): Unpacked | undefined {
+  try {
+    return unpackChunk({ compression: part.compression, channels: part.channels, wanted, box, packed, codec });
+  } catch (error) {
+    if (error instanceof DamagedChunk) return undefined;
+    throw error;
   }
 }
 
-function noteMissing(missing: [number, number][], top: number, bottom: number): void {
-  const last = missing.at(-1);
-  if (last && last[1] === top - 1) last[1] = bottom;
-  else missing.push([top, bottom]);
+/** Copies what a chunk holds of a channel into its plane over `cut`. */
+function copyRows(channel: ExrChannel, index: number, chunk: Unpacked, box: Box, cut: Box, plane: Plane): void {
+  const rows = chunk.channels[index]!;
+  const { xSampling, ySampling, type } = channel;
+  const bytes = sampleBytes[type];
+  const target = new Uint8Array(plane.buffer, plane.byteOffset, plane.byteLength);
+  const both = intersect(box, cut)!;
+  const rowBytes = samplesBetween(both.xMin, both.xMax, xSampling) * bytes;
+  const planeRow = samplesBetween(cut.xMin, cut.xMax, xSampling) * bytes;
+  const skipped = samplesBetween(box.xMin, both.xMin - 1, xSampling) * bytes;
+  const across = samplesBetween(cut.xMin, both.xMin - 1, xSampling) * bytes;
+  const count = samplesBetween(both.yMin, both.yMax, ySampling);
+  let from = rows.at + samplesBetween(box.yMin, both.yMin - 1, ySampling) * rows.stride + skipped;
+  let to = samplesBetween(cut.yMin, both.yMin - 1, ySampling) * planeRow + across;
+  if (rowBytes === rows.stride && rowBytes === planeRow) {
+    target.set(chunk.bytes.subarray(from, from + count * rowBytes), to);
+    return;
+  }
+  for (let r = 0; r < count; r++, from += rows.stride, to += planeRow)
+    target.set(chunk.bytes.subarray(from, from + rowBytes), to);
+}
+
+function mergeLines(lines: [number, number][]): [number, number][] {
+  const merged: [number, number][] = [];
+  for (const [top, bottom] of lines.sort((a, b) => a[0] - b[0])) {
+    const last = merged.at(-1);
+    if (last && top <= last[1] + 1) last[1] = Math.max(last[1], bottom);
+    else merged.push([top, bottom]);
+  }
+  return merged;
 }

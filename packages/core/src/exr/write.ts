@@ -1,5 +1,6 @@
 import { concat, encodeAttribute, encodeUtf8 } from './attributes.ts';
-import { packChunk, writableCompressions } from './codecs.ts';
+import { samplesBetween } from './geometry.ts';
+import { packChunk } from './pack.ts';
 import type { Plane } from './read.ts';
 import {
   boxHeight,
@@ -12,6 +13,7 @@ import {
   type ByteSink,
   type Compression,
   type ExrAttribute,
+  type ExrChannel,
   type SampleType,
 } from './types.ts';
 
@@ -21,7 +23,13 @@ export interface PartToWrite {
   readonly compression: Compression;
   readonly dataWindow: Box;
   readonly displayWindow: Box;
-  readonly channels: readonly { readonly name: string; readonly type: SampleType }[];
+  readonly channels: readonly {
+    readonly name: string;
+    readonly type: SampleType;
+    readonly perceptuallyLinear?: boolean;
+  }[];
+  /** Tiles of this size, one level; whole lines when left out. */
+  readonly tiles?: { readonly width: number; readonly height: number };
   /** Further attributes: chromaticities, colour identity, frame rate … */
   readonly attributes?: Readonly<Record<string, ExrAttribute>>;
 }
@@ -36,9 +44,19 @@ function byName(a: { name: string }, b: { name: string }): number {
   return x.length - y.length;
 }
 
+/** A part's channels in stored order, and where each stands in the caller's order. */
+function storedChannels(part: PartToWrite): { channel: ExrChannel; given: number }[] {
+  return part.channels
+    .map((c, given) => ({
+      channel: { xSampling: 1, ySampling: 1, perceptuallyLinear: false, ...c },
+      given,
+    }))
+    .sort((a, b) => byName(a.channel, b.channel));
+}
+
 /**
- * Writes a scan-line EXR file, single- or multi-part, asking for lines a few chunks at a time.
- * Throws a RangeError for a codec that cannot be written and for parts without distinct names.
+ * Writes an EXR file of scan lines or tiles, single- or multi-part, asking for lines a chunk (or a row of tiles) at a time.
+ * Throws a RangeError for parts without distinct names and for planes that are too short.
  */
 export async function writeExr(
   sink: ByteSink,
@@ -51,94 +69,112 @@ export async function writeExr(
   if (multiPart && (names.size !== parts.length || names.has(undefined))) {
     throw new RangeError('Every part of a multi-part file needs a name of its own.');
   }
-  const longNames = parts.some((p) => p.channels.some((c) => encodeUtf8(c.name).length > 31));
-  const version = 2 | (multiPart ? 0x1000 : 0) | (longNames ? 0x400 : 0);
-  const start = new Uint8Array(8);
-  new DataView(start.buffer).setInt32(0, 20000630, true);
-  new DataView(start.buffer).setInt32(4, version, true);
-  const header = concat([
-    start,
-    ...parts.map((p) => encodeHeader(p, multiPart)),
-    ...(multiPart ? [Uint8Array.of(0)] : []),
-  ]);
+  const header = encodeHeaders(parts, multiPart);
   await sink.write(0, header);
-  const counts = parts.map(chunkCount);
-  let position = header.length + counts.reduce((a, b) => a + b, 0) * 8;
+  let position = header.length + parts.reduce((n, p) => n + chunkCount(p), 0) * 8;
   const table = new DataView(new ArrayBuffer(position - header.length));
   let entry = 0;
   for (const [index, part] of parts.entries()) {
-    for (let chunk = 0; chunk < counts[index]!; chunk++) {
-      const top = part.dataWindow.yMin + chunk * linesPerChunk[part.compression];
-      const bottom = Math.min(top + linesPerChunk[part.compression] - 1, part.dataWindow.yMax);
-      const packed = packChunk(
-        part.compression,
-        gatherChunk(part, await lines(index, top, bottom), bottom - top + 1),
-        codec,
-      );
-      const lead = new DataView(new ArrayBuffer(multiPart ? 12 : 8));
-      if (multiPart) lead.setInt32(0, index, true);
-      lead.setInt32(lead.byteLength - 8, top, true);
-      lead.setInt32(lead.byteLength - 4, packed.length, true);
-      table.setUint32(entry * 8, position >>> 0, true);
-      table.setUint32(entry * 8 + 4, Math.floor(position / 2 ** 32), true);
-      entry++;
-      await sink.write(position, concat([new Uint8Array(lead.buffer), packed]));
-      position += lead.byteLength + packed.length;
+    const stored = storedChannels(part);
+    for (const band of bandsOf(part)) {
+      const planes = await lines(index, band.yMin, band.yMax);
+      for (const { box, says } of chunksOf(part, band)) {
+        const packed = packChunk({
+          compression: part.compression,
+          channels: stored.map((s) => s.channel),
+          box,
+          rows: stored.map((s) => cutRows(part, planes[s.given]!, s.channel.type, band, box)),
+          codec,
+        });
+        const lead = [...(multiPart ? [index] : []), ...says, packed.length];
+        table.setUint32(entry * 8, position >>> 0, true);
+        table.setUint32(entry * 8 + 4, Math.floor(position / 2 ** 32), true);
+        entry++;
+        await sink.write(position, concat([new Uint8Array(Int32Array.from(lead).buffer), packed]));
+        position += lead.length * 4 + packed.length;
+      }
     }
   }
   await sink.write(header.length, new Uint8Array(table.buffer));
 }
 
-const chunkCount = (p: PartToWrite) => Math.ceil(boxHeight(p.dataWindow) / linesPerChunk[p.compression]);
+const bandHeight = (p: PartToWrite) => p.tiles?.height ?? linesPerChunk[p.compression];
+const chunkCount = (p: PartToWrite) =>
+  Math.ceil(boxHeight(p.dataWindow) / bandHeight(p)) *
+  (p.tiles ? Math.ceil(boxWidth(p.dataWindow) / p.tiles.width) : 1);
+
+/** The lines of one chunk, or of one row of tiles. */
+function bandsOf(part: PartToWrite): Box[] {
+  const { dataWindow } = part;
+  const height = bandHeight(part);
+  return Array.from({ length: Math.ceil(boxHeight(dataWindow) / height) }, (_, i) => {
+    const yMin = dataWindow.yMin + i * height;
+    return { ...dataWindow, yMin, yMax: Math.min(yMin + height - 1, dataWindow.yMax) };
+  });
+}
+
+/** The chunks of a band and what each one's own header says. */
+function chunksOf({ tiles, dataWindow }: PartToWrite, band: Box): { box: Box; says: number[] }[] {
+  if (!tiles) return [{ box: band, says: [band.yMin] }];
+  return Array.from({ length: Math.ceil(boxWidth(band) / tiles.width) }, (_, i) => {
+    const xMin = band.xMin + i * tiles.width;
+    const box = { ...band, xMin, xMax: Math.min(xMin + tiles.width - 1, band.xMax) };
+    return { box, says: [i, Math.floor((band.yMin - dataWindow.yMin) / tiles.height), 0, 0] };
+  });
+}
+
+/** A chunk's columns out of a band's plane. */
+function cutRows(part: PartToWrite, plane: Plane, type: SampleType, band: Box, box: Box): Uint8Array {
+  const bytes = new Uint8Array(plane.buffer, plane.byteOffset, plane.byteLength);
+  const rowBytes = boxWidth(part.dataWindow) * sampleBytes[type];
+  if (bytes.length < rowBytes * boxHeight(band)) throw new RangeError('A plane is shorter than its lines.');
+  if (boxWidth(box) === boxWidth(band)) return bytes.subarray(0, rowBytes * boxHeight(band));
+  const from = samplesBetween(band.xMin, box.xMin - 1, 1) * sampleBytes[type];
+  const length = boxWidth(box) * sampleBytes[type];
+  const out = new Uint8Array(length * boxHeight(box));
+  for (let y = 0; y < boxHeight(box); y++)
+    out.set(bytes.subarray(y * rowBytes + from, y * rowBytes + from + length), y * length);
+  return out;
+}
+
+function encodeHeaders(parts: readonly PartToWrite[], multiPart: boolean): Uint8Array {
+  const long = (name: string) => encodeUtf8(name).length > 31;
+  const longNames = parts.some(
+    (p) => p.channels.some((c) => long(c.name)) || Object.keys(p.attributes ?? {}).some(long),
+  );
+  const tiled = !multiPart && parts[0]!.tiles !== undefined;
+  const version = 2 | (tiled ? 0x200 : 0) | (multiPart ? 0x1000 : 0) | (longNames ? 0x400 : 0);
+  return concat([
+    new Uint8Array(Int32Array.of(20000630, version).buffer),
+    ...parts.map((p) => encodeHeader(p, multiPart)),
+    ...(multiPart ? [Uint8Array.of(0)] : []),
+  ]);
+}
 
 function encodeHeader(part: PartToWrite, multiPart: boolean): Uint8Array {
-  if (!writableCompressions.includes(part.compression)) {
-    throw new RangeError(`Files cannot be packed with ${part.compression.toUpperCase()} yet.`);
-  }
-  const channels = [...part.channels].sort(byName);
-  const required: Record<string, ExrAttribute> = {
+  const { tiles } = part;
+  const attributes: Record<string, ExrAttribute> = {
+    pixelAspectRatio: { type: 'float', value: 1 },
+    screenWindowCenter: { type: 'v2f', value: [0, 0] },
+    screenWindowWidth: { type: 'float', value: 1 },
     ...part.attributes,
-    channels: {
-      type: 'chlist',
-      value: channels.map((c) => ({ ...c, xSampling: 1, ySampling: 1, perceptuallyLinear: false })),
-    },
+    channels: { type: 'chlist', value: storedChannels(part).map((s) => s.channel) },
     compression: { type: 'compression', value: compressions.indexOf(part.compression) },
     dataWindow: { type: 'box2i', value: part.dataWindow },
     displayWindow: { type: 'box2i', value: part.displayWindow },
     lineOrder: { type: 'lineOrder', value: 0 },
-    pixelAspectRatio: part.attributes?.pixelAspectRatio ?? { type: 'float', value: 1 },
-    screenWindowCenter: { type: 'v2f', value: [0, 0] },
-    screenWindowWidth: { type: 'float', value: 1 },
   };
+  for (const made of ['tiles', 'chunkCount', 'type', 'name', 'version']) delete attributes[made];
+  if (tiles) attributes.tiles = { type: 'tiledesc', value: { xSize: tiles.width, ySize: tiles.height, mode: 0 } };
+  if (part.name !== undefined) attributes.name = { type: 'string', value: part.name };
   if (multiPart) {
-    required.name = { type: 'string', value: part.name! };
-    required.type = { type: 'string', value: 'scanlineimage' };
-    required.chunkCount = { type: 'int', value: chunkCount(part) };
+    attributes.type = { type: 'string', value: tiles ? 'tiledimage' : 'scanlineimage' };
+    attributes.chunkCount = { type: 'int', value: chunkCount(part) };
   }
-  const pieces = Object.entries(required).flatMap(([name, attribute]) => {
+  const pieces = Object.entries(attributes).flatMap(([name, attribute]) => {
     const bytes = encodeAttribute(attribute);
-    const size = new Uint8Array(4);
-    new DataView(size.buffer).setInt32(0, bytes.length, true);
+    const size = new Uint8Array(Int32Array.of(bytes.length).buffer);
     return [encodeUtf8(name), Uint8Array.of(0), encodeUtf8(attribute.type), Uint8Array.of(0), size, bytes];
   });
   return concat([...pieces, Uint8Array.of(0)]);
-}
-
-/** Lays lines out as a chunk: per line, all channels in name order. */
-function gatherChunk(part: PartToWrite, planes: readonly Plane[], lineCount: number): Uint8Array {
-  const width = boxWidth(part.dataWindow);
-  const order = part.channels.map((c, i) => ({ ...c, i })).sort(byName);
-  const lineBytes = order.reduce((n, c) => n + sampleBytes[c.type], 0) * width;
-  const raw = new Uint8Array(lineBytes * lineCount);
-  let before = 0;
-  for (const { type, i } of order) {
-    const rowBytes = width * sampleBytes[type];
-    const plane = planes[i]!;
-    if (plane.byteLength < rowBytes * lineCount) throw new RangeError('A plane is shorter than its lines.');
-    const bytes = new Uint8Array(plane.buffer, plane.byteOffset, plane.byteLength);
-    for (let y = 0; y < lineCount; y++)
-      raw.set(bytes.subarray(y * rowBytes, (y + 1) * rowBytes), y * lineBytes + before);
-    before += rowBytes;
-  }
-  return raw;
 }

@@ -7,18 +7,19 @@ const firstFree = 65536; // the module's own statics live below
  * A bump allocator over a kernel module's memory. Allocations are 16-byte aligned and padded by 16 bytes, as the
  * kernels' contract asks. `mark()` and `release(mark)` free everything allocated in between.
  */
-export class Heap {
-  readonly kernels: Kernels;
+export class Heap<K extends Pick<Kernels, 'memory'> = Kernels> {
+  readonly kernels: K;
   private next = firstFree;
 
-  constructor(kernels: Kernels) {
+  constructor(kernels: K) {
     this.kernels = kernels;
   }
 
   /** Reserves `bytes` and returns their offset. Contents are not cleared. Grows the memory when needed. */
   allocate(bytes: number): number {
     const at = this.next;
-    this.next = (at + bytes + 31) & ~15;
+    // 32 spare bytes, so that kernels may work in whole vectors past the end.
+    this.next = Math.ceil((at + bytes + 32) / 16) * 16;
     const missing = this.next - this.kernels.memory.buffer.byteLength;
     if (missing > 0) this.kernels.memory.grow(Math.ceil(missing / pageBytes));
     return at;
@@ -27,6 +28,18 @@ export class Heap {
   /** A plane of n floats. */
   allocatePlane(n: number): number {
     return this.allocate(n * 4);
+  }
+
+  /** Gives up everything. */
+  clear(): void {
+    this.next = firstFree;
+  }
+
+  /** Copies bytes in and returns where they are. */
+  place(bytes: Uint8Array): number {
+    const at = this.allocate(bytes.length);
+    this.bytes(at, bytes.length).set(bytes);
+    return at;
   }
 
   mark(): number {

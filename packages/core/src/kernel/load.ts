@@ -29,10 +29,14 @@ function decodeBase64(text: string): Uint8Array<ArrayBuffer> {
   return bytes;
 }
 
-/** The WebAssembly kernels, compiled from the text that the build put beside this file. One memory per call. */
+/** Compiles a module from the text that the build put beside this file; each call has a memory of its own. */
+export function compileModule(base64: string): Record<string, unknown> {
+  return new WebAssembly.Instance(new WebAssembly.Module(decodeBase64(base64)), {}).exports;
+}
+
+/** The WebAssembly kernels. One memory per call. */
 export function createWasmKernels(): Kernels {
-  const module = new WebAssembly.Module(decodeBase64(kernelModuleBase64));
-  return new WebAssembly.Instance(module, {}).exports as unknown as Kernels;
+  return compileModule(kernelModuleBase64) as unknown as Kernels;
 }
 
 /** The plain-TypeScript twins: the tested reference, and the fallback where WebAssembly SIMD is missing. */

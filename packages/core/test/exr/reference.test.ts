@@ -120,8 +120,8 @@ test('three channels of one part touch only that part’s chunks, a region only 
   const whole = await readChannels(file, 1, ['R', 'G', 'B'], nodeCodec);
   expect(source.bytesRead).toBe(34 * (12 + 50 * 6));
   source.bytesRead = 0;
-  const box = { xMin: 7, yMin: 10, xMax: 19, yMax: 12 };
-  const part = await readChannels(file, 1, ['G'], nodeCodec, box);
+  const region = { xMin: 7, yMin: 10, xMax: 19, yMax: 12 };
+  const part = await readChannels(file, 1, ['G'], nodeCodec, { region });
   expect(source.bytesRead).toBe(3 * (12 + 50 * 6));
   expect(part.planes[0]![0]).toBe(whole.planes[1]![10 * 50 + 7]);
   expect(part.planes[0]).toHaveLength(13 * 3);
@@ -180,7 +180,7 @@ describe('files we write read bit-equal in the reference library', () => {
             ];
         const planes = all.map((part, p) =>
           part.channels.map((c, i) => {
-            const plane = newPlane({ ...c, xSampling: 1, ySampling: 1, perceptuallyLinear: false }, 44 * 47);
+            const plane = newPlane(c, 44 * 47);
             return plane.map((_, k) =>
               c.type === 'float' ? Math.sin(k * (i + 1)) * 1000 : ((k * 2654435761 * (i + 1 + p)) >>> 0) % 30000,
             ) as typeof plane;

@@ -83,7 +83,7 @@ async function overWindow(
       return newPlane(channel, width * boxHeight(wanted));
     });
   if (outside) return { planes: empty(), missing: [] };
-  const read = await readChannels(file, part.index, request.channels, zlibCodec, wanted);
+  const read = await readChannels(file, part.index, request.channels, zlibCodec, { region: wanted });
   const { region } = read;
   if (boxWidth(region) === width && boxHeight(region) === boxHeight(wanted))
     return { planes: read.planes, missing: read.missing };
