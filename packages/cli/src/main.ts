@@ -73,4 +73,15 @@ june
   .description('takes frames off the queue until it is stopped')
   .action(action(async () => (await import('./render.ts')).worker));
 
+const bench = june.command('bench').description('times the engine itself, without its start');
+bench
+  .command('decode <file>')
+  .description('reading channels of an EXR file')
+  .option('--part <n>', 'part of a multi-part file', '0')
+  .option('--channels <names>', 'channel names, separated by commas; all when left out')
+  .option('--threads <n>', 'worker threads', '1')
+  .option('--runs <n>', 'how often', '5')
+  .option('--json', 'as JSON')
+  .action(action(async () => (await import('./bench.ts')).benchDecode));
+
 await june.parseAsync();

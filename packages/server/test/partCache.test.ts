@@ -2,27 +2,40 @@ import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { mkdtempSync, rmSync, utimesSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { writeExr } from '@june-haze/core';
+import { zlibCodec } from '@june-haze/files';
+import { memorySink } from '../../core/test/exr/surroundings.ts';
+import type { BandTask } from '../src/compute/decode.ts';
 import { PartCache } from '../src/compute/partCache.ts';
 import type { ComputePool } from '../src/compute/pool.ts';
-import type { DecodedPart } from '../src/compute/readPasses.ts';
 
 let folder: string;
-beforeAll(() => {
+let picture: Uint8Array;
+beforeAll(async () => {
+  const sink = memorySink();
+  const window = { xMin: 0, yMin: 0, xMax: 9, yMax: 49 };
+  await writeExr(
+    sink,
+    [{ compression: 'none', dataWindow: window, displayWindow: window, channels: [{ name: 'R', type: 'half' }] }],
+    () => [new Uint16Array(500)],
+    zlibCodec,
+  );
+  picture = sink.bytes();
   folder = mkdtempSync(join(tmpdir(), 'june-parts-'));
-  for (const name of ['a', 'b', 'c']) writeFileSync(join(folder, name), name);
+  for (const name of ['a', 'b', 'c']) writeFileSync(join(folder, name), picture);
 });
 afterAll(() => rmSync(folder, { recursive: true }));
 
-/** A pool that counts what it is asked to decode; every part is 1,000 bytes. */
+/** A pool of one thread that counts what it is asked to decode; every part is 1,000 bytes. */
 class CountingPool {
+  readonly threads = 1;
   asked: string[] = [];
   fail = false;
-  readonly run = async (_task: string, { name }: { name: string }): Promise<DecodedPart> => {
-    this.asked.push(name);
+  readonly run = async (_task: string, { name, lines }: BandTask): Promise<[number, number][]> => {
+    if (lines[0] === 0) this.asked.push(name);
     await Promise.resolve();
     if (this.fail) throw new Error(`${name} is damaged`);
-    const planes = { R: new Uint16Array(new SharedArrayBuffer(1000)) };
-    return { width: 10, height: 50, planes, missing: [] } as unknown as DecodedPart;
+    return [];
   };
 }
 const make = (limit: number) => {

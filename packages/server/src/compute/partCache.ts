@@ -1,7 +1,7 @@
 import { stat } from 'node:fs/promises';
 import { sideAtLevel } from '@june-haze/core';
 import type { ComputePool } from './pool.ts';
-import type { DecodedPart, SharedPlane } from './readPasses.ts';
+import { decodeShared, type DecodedPart, type SharedPlane } from './decode.ts';
 
 /**
  * Decoded parts of frames, shared with the worker threads: a chunk holds all channels of its lines, so the second pass of a
@@ -28,7 +28,7 @@ export class PartCache {
       this.held.set(key, found);
       return found;
     }
-    const decoding = this.pool.run('decodeWholePart', { path, name, part });
+    const decoding = decodeShared(this.pool, { path, name, part, over: 'display window' });
     this.held.set(key, decoding);
     try {
       const decoded = await decoding;

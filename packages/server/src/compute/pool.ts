@@ -7,9 +7,10 @@ type Task = keyof typeof Tasks;
 /** Worker threads for everything that touches pixels: the main thread only answers. */
 export class ComputePool {
   private readonly pool: Piscina;
+  readonly threads: number;
 
-  constructor(workerFile: string) {
-    const threads = Math.max(2, availableParallelism());
+  constructor(workerFile: string, threads = Math.max(2, availableParallelism())) {
+    this.threads = threads;
     this.pool = new Piscina({ filename: workerFile, minThreads: 1, maxThreads: threads, idleTimeout: 60_000 });
   }
 

@@ -103,32 +103,3 @@ export function missingSentence(missing: readonly (readonly [number, number])[])
   const lines = missing.map(([a, b]) => (a === b ? `${a}` : `${a}–${b}`)).join(', ');
   return `the file ends early or is damaged; lines ${lines} cannot be read. Render this frame again.`;
 }
-
-/** A part decoded whole over the display window, in shared memory: one decoding serves every pass and every thread. */
-export interface DecodedPart {
-  readonly width: number;
-  readonly height: number;
-  readonly planes: Readonly<Record<string, SharedPlane>>;
-  readonly missing: readonly (readonly [number, number])[];
-}
-export type SharedPlane =
-  Uint16Array<SharedArrayBuffer> | Float32Array<SharedArrayBuffer> | Uint32Array<SharedArrayBuffer>;
-
-export async function decodePart(path: string, name: string, index: number): Promise<DecodedPart> {
-  const source = await openSource(path, name);
-  const channels = await openExr(source)
-    .then((file) => {
-      if (!file.parts[index]) throw new ExrError(name, `there is no part ${index}.`);
-      return file.parts[index].channels.map((c) => c.name);
-    })
-    .finally(() => source.close());
-  const read = await readPasses({ path, name, part: index, channels, data: false, level: 0 });
-  const shared = read.planes.map((plane) => {
-    const memory = new SharedArrayBuffer(plane.byteLength);
-    const copy = new (plane.constructor as new (m: SharedArrayBuffer) => SharedPlane)(memory);
-    copy.set(plane);
-    return copy;
-  });
-  const planes = Object.fromEntries(channels.map((c, i) => [c, shared[i]!]));
-  return { width: read.width, height: read.rows, planes, missing: read.missing };
-}

@@ -11,7 +11,7 @@ import {
 } from '@june-haze/core';
 import type { Viewing } from '@june-haze/contract';
 import sharp from 'sharp';
-import type { DecodedPart } from './readPasses.ts';
+import type { DecodedPart } from './decode.ts';
 import { show } from './writeFrame.ts';
 
 export interface ThumbnailTask {

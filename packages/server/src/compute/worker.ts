@@ -1,7 +1,7 @@
 import { halvePlane, type Plan, type Plane } from '@june-haze/core';
 import { evaluateFrame, type FrameFiles } from './evaluateFrame.ts';
 import { inspect } from './inspect.ts';
-import { decodePart, type SharedPlane } from './readPasses.ts';
+import { decodeBand, type BandTask, type SharedPlane } from './decode.ts';
 import { thumbnail, type ThumbnailTask } from './thumbnail.ts';
 import { writeFrame, type WriteTask } from './writeFrame.ts';
 
@@ -22,8 +22,7 @@ export async function balanceFrame(task: BalanceTask) {
   return summary!;
 }
 
-export const decodeWholePart = (task: { path: string; name: string; part: number }) =>
-  decodePart(task.path, task.name, task.part);
+export const decodeLines = (task: BandTask) => decodeBand(task);
 
 /** Halves shared planes down to a level; only the rows asked for. */
 export function reducePlanes(task: {
