@@ -1,14 +1,17 @@
 // B44 and B44A: half-float blocks of 4x4 in 14 bytes, or 3 bytes when they are flat (OpenEXR, ImfB44Compressor).
 
+/** Four ordered values, 16 bits each, as the halves they stand for: the sign bit off where it is set, all bits turned where not. */
 // @ts-ignore: decorator
 @inline
-function plain(s: u32): u16 {
-  return <u16>(s & 0x8000 ? s & 0x7fff : ~s);
+function plain4(a: u32, b: u32, c: u32, d: u32): u64 {
+  const v = <u64>(a & 0xffff) | (<u64>(b & 0xffff) << 16) | (<u64>(c & 0xffff) << 32) | (<u64>d << 48);
+  const signs = (v >> 15) & 0x0001000100010001;
+  return ~v ^ (signs * 0x7fff);
 }
 
 // @ts-ignore: decorator
 @inline
-function unpack14(b: usize, s: usize): void {
+function unpack14(b: usize, to: usize, rowBytes: usize): void {
   const shift = <u32>load<u8>(b, 2) >> 2;
   const bias: u32 = <u32>0x20 << shift;
   const b2 = <u32>load<u8>(b, 2);
@@ -39,22 +42,10 @@ function unpack14(b: usize, s: usize): void {
   const s7 = s6 + ((((b11 << 4) | (b12 >> 4)) & 0x3f) << shift) - bias;
   const s11 = s10 + ((((b12 << 2) | (b13 >> 6)) & 0x3f) << shift) - bias;
   const s15 = s14 + ((b13 & 0x3f) << shift) - bias;
-  store<u16>(s, plain(s0), 0);
-  store<u16>(s, plain(s1), 2);
-  store<u16>(s, plain(s2), 4);
-  store<u16>(s, plain(s3), 6);
-  store<u16>(s, plain(s4), 8);
-  store<u16>(s, plain(s5), 10);
-  store<u16>(s, plain(s6), 12);
-  store<u16>(s, plain(s7), 14);
-  store<u16>(s, plain(s8), 16);
-  store<u16>(s, plain(s9), 18);
-  store<u16>(s, plain(s10), 20);
-  store<u16>(s, plain(s11), 22);
-  store<u16>(s, plain(s12), 24);
-  store<u16>(s, plain(s13), 26);
-  store<u16>(s, plain(s14), 28);
-  store<u16>(s, plain(s15), 30);
+  store<u64>(to, plain4(s0, s1, s2, s3));
+  store<u64>(to + rowBytes, plain4(s4, s5, s6, s7));
+  store<u64>(to + 2 * rowBytes, plain4(s8, s9, s10, s11));
+  store<u64>(to + 3 * rowBytes, plain4(s12, s13, s14, s15));
 }
 
 /**
@@ -73,18 +64,19 @@ export function unpackBlocks44(src: usize, length: i32, dst: usize, nx: i32, ny:
       if (!flat && at + 14 > length) return -1;
       at += flat ? 3 : 14;
       if (dst == 0) continue;
+      const out = dst + (<usize>y) * rowBytes + ((<usize>x) << 1);
+      const whole = rows == 4 && x + 4 <= nx;
+      const to = whole ? out : block;
+      const step: usize = whole ? rowBytes : 8;
       if (flat) {
-        const v = plain(((<u32>load<u8>(b)) << 8) | <u32>load<u8>(b, 1));
-        v128.store(block, i16x8.splat(<i16>v));
-        v128.store(block, i16x8.splat(<i16>v), 16);
-      } else unpack14(b, block);
-      let out = dst + (<usize>y) * rowBytes + ((<usize>x) << 1);
-      if (x + 4 <= nx) {
-        for (let r = 0; r < rows; r++, out += rowBytes) store<u64>(out, load<u64>(block + (r << 3)));
-      } else {
-        for (let r = 0; r < rows; r++, out += rowBytes)
-          for (let k = 0; k < nx - x; k++) store<u16>(out + (k << 1), load<u16>(block + (r << 3) + (k << 1)));
-      }
+        const s = ((<u32>load<u8>(b)) << 8) | <u32>load<u8>(b, 1);
+        const four = plain4(s, s, s, s);
+        for (let r: usize = 0; r < 4; r++) store<u64>(to + r * step, four);
+      } else unpack14(b, to, step);
+      if (whole) continue;
+      for (let r = 0; r < rows; r++)
+        for (let k = 0; k < min(4, nx - x); k++)
+          store<u16>(out + (<usize>r) * rowBytes + (k << 1), load<u16>(block + (r << 3) + (k << 1)));
     }
   }
   return at;

@@ -123,6 +123,28 @@ function decode(src: usize, bitCount: u64, dst: usize, n: i32, scratch: usize, r
       at += taken;
       held += taken << 3;
     }
+    // Four short codes fit into what is held, with no further check.
+    if (left >= 48 && to + 8 <= out) {
+      let plain = 0;
+      for (; plain < 4; plain++) {
+        const entry = load<u32>(quick + ((<usize>(bits >> (64 - quickBits))) << 2));
+        const l = entry & 63;
+        const symbol = entry >> 6;
+        if (l == 0 || symbol == repeat) break;
+        store<u16>(to, <u16>symbol);
+        to += 2;
+        bits <<= l;
+        held -= l;
+        left -= l;
+      }
+      if (plain == 4) continue;
+      if (held < 56) {
+        bits |= bswap<u64>(load<u64>(at)) >> <u64>held;
+        const taken = (63 - held) >> 3;
+        at += taken;
+        held += taken << 3;
+      }
+    }
     let entry = load<u32>(quick + ((<usize>(bits >> (64 - quickBits))) << 2));
     let l = <i32>(entry & 63);
     let symbol = entry >> 6;

@@ -1,6 +1,9 @@
 import { open, type FileHandle } from 'node:fs/promises';
 import { ExrError, type ByteSource } from '@june-haze/core';
 
+/** Reads from this size on share one buffer: fresh memory for every few megabytes costs more than the reading. */
+const largeRead = 1 << 16;
+
 /** A file opened for reading by position. Close it when done. Rejects with an ExrError that names the file. */
 export async function openSource(path: string, shownName = path): Promise<ByteSource & { close(): Promise<void> }> {
   let handle: FileHandle;
@@ -21,11 +24,13 @@ export async function openSource(path: string, shownName = path): Promise<ByteSo
     await handle.close();
     throw new ExrError(shownName, 'this is a folder, not a file.');
   }
+  let spare = Buffer.alloc(0);
   return {
     name: shownName,
     size: stat.size,
     async read(offset, length) {
-      const buffer = Buffer.allocUnsafe(length);
+      if (length > spare.length && length >= largeRead) spare = Buffer.allocUnsafe(length);
+      const buffer = length >= largeRead ? spare.subarray(0, length) : Buffer.allocUnsafe(length);
       const { bytesRead } = await handle.read(buffer, 0, length, offset);
       if (bytesRead < length) throw new ExrError(shownName, 'the file became shorter while it was read.');
       return buffer;

@@ -83,7 +83,7 @@ export interface ExrFile {
 export interface ByteSource {
   readonly name: string;
   readonly size: number;
-  /** Exactly `length` bytes from `offset`; rejects when they are not there. */
+  /** Exactly `length` bytes from `offset`, good until the next read; rejects when they are not there. */
   read(offset: number, length: number): Promise<Uint8Array>;
 }
 
