@@ -44,6 +44,8 @@ export interface ReadResult {
 
 /** Chunks are fetched together up to this many bytes: a picture of one-line chunks is not a thousand requests. */
 const fetchBytes = 4 << 20;
+/** No more than this is allocated for one reading; whoever wants more brings the planes. */
+const largestRead = 1 << 30;
 /** No chunk unpacks to more than this. */
 const largestChunk = 1 << 30;
 
@@ -65,7 +67,7 @@ export async function readChannels(
   const whole = wholeLevel(file, part, level);
   const cut = intersect(options.region ?? whole, whole);
   if (!cut) throw new ExrError(file.source.name, 'the region asked for lies outside the data window.');
-  const planes = options.into ?? channels.map((c) => newPlane(c, samplesOf(c, cut)));
+  const planes = options.into ?? newPlanes(file, channels, cut);
   const wanted = part.channels.map((c) => channels.includes(c));
   const missing: [number, number][] = [];
   const lose = ({ box }: ChunkPlace) => missing.push([Math.max(box.yMin, cut.yMin), Math.min(box.yMax, cut.yMax)]);
@@ -104,6 +106,16 @@ function wholeLevel(file: ExrFile, part: ExrPart, [x, y]: readonly [number, numb
   if (!(x >= 0 && y >= 0 && x < across && y < down && (!square || x === y)))
     throw new ExrError(file.source.name, `part ${part.index} has no level ${x}, ${y}.`);
   return levelBox(layout, part.dataWindow, x, y);
+}
+
+function newPlanes(file: ExrFile, channels: readonly ExrChannel[], cut: Box): Plane[] {
+  const bytes = channels.reduce((n, c) => n + samplesOf(c, cut) * sampleBytes[c.type], 0);
+  if (bytes > largestRead)
+    throw new ExrError(
+      file.source.name,
+      `${Math.round(bytes / 2 ** 20)} MiB are too much to read at once; ask for a region.`,
+    );
+  return channels.map((c) => newPlane(c, samplesOf(c, cut)));
 }
 
 function samplesOf(channel: ExrChannel, box: Box): number {

@@ -41,10 +41,28 @@ export function rawSize(channels: readonly ExrChannel[], box: Box): number {
   }, 0);
 }
 
-/** Unpacks one chunk. Throws a DamagedChunk when its bytes are not sound. */
+/**
+ * How many bytes one packed byte can become at most: zlib 1,032 (RFC 1951: 258 bytes for two bits), run lengths 64, a Huffman run
+ * 256 values for ten bits, a flat B44A block 32 for 3; DWA's deflated DC value stands for a block of 64 halves.
+ */
+const largestRatio: Readonly<Record<Compression, number>> = {
+  none: 1,
+  rle: 64,
+  zips: 1032,
+  zip: 1032,
+  piz: 512,
+  pxr24: 1376,
+  b44: 10,
+  b44a: 11,
+  dwaa: 132_096,
+  dwab: 132_096,
+};
+
+/** Unpacks one chunk. Throws a DamagedChunk when its bytes are not sound, before anything large is allocated for them. */
 export function unpackChunk(chunk: ChunkToUnpack): Unpacked {
   const size = rawSize(chunk.channels, chunk.box);
   const { compression, packed } = chunk;
+  if (size > packed.length * largestRatio[compression]) throw new DamagedChunk('too few bytes');
   // A chunk that packing would not make smaller is stored as it is, whatever the codec.
   if (compression === 'none' || packed.length >= size) {
     if (packed.length !== size) throw new DamagedChunk(`${packed.length} bytes where ${size} belong`);
