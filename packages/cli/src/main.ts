@@ -73,6 +73,19 @@ june
   .description('takes frames off the queue until it is stopped')
   .action(action(async () => (await import('./render.ts')).worker));
 
+june
+  .command('rewrite <from> <to>')
+  .description('packs an EXR file anew; values and attributes are kept')
+  .option('--codec <name>', 'none, rle, zips, zip, piz, pxr24, b44, b44a, dwaa or dwab; the file’s own when left out')
+  .option('--type <type>', 'half, float or uint for every channel; each its own when left out')
+  .option('--layout <layout>', 'scanline or tiled', 'scanline')
+  .option('--tile <pixels>', 'side of a tile', '64')
+  .option(
+    '--layers <where>',
+    'same as in the file, together in one part, into parts, or one file per layer (files)',
+    'same',
+  )
+  .action(action(async () => (await import('./rewrite.ts')).rewrite));
 const bench = june.command('bench').description('times the engine itself, without its start');
 bench
   .command('decode <file>')

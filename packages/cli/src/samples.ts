@@ -1,13 +1,11 @@
-import { boxHeight, boxWidth, openExr, readChannels, widenHalf, type ExrFile, type Plane } from '@june-haze/core';
+import { boxHeight, boxWidth, openExr, readChannels, halfToNumber, type ExrFile, type Plane } from '@june-haze/core';
 import { openSource, zlibCodec } from '@june-haze/files';
 
 /** A plane as float32; halves and whole numbers are widened. */
 export function asFloats(plane: Plane): Float32Array {
   if (plane instanceof Float32Array) return plane;
   if (plane instanceof Uint32Array) return Float32Array.from(plane);
-  const bits = new Uint32Array(plane.length);
-  for (let i = 0; i < plane.length; i++) bits[i] = widenHalf(plane[i]!);
-  return new Float32Array(bits.buffer);
+  return Float32Array.from(plane, halfToNumber);
 }
 
 /** Opens a file, hands it over and closes it whatever happens. */

@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
@@ -86,6 +86,89 @@ describe('june', () => {
     expect(status).not.toBe(0);
     expect(stderr.trim().split('\n')).toHaveLength(1);
     expect(stderr).toMatch(message);
+  });
+
+  describe('rewrite', () => {
+    const rewritten = (name: string, ...args: string[]) => {
+      const to = join(folder, name);
+      expect(june(['rewrite', file, to, ...args])).toMatchObject({ status: 0, stderr: '' });
+      return to;
+    };
+    const partsOf = (path: string) =>
+      (
+        answer(['info', path, '--json']) as {
+          parts: {
+            name: string;
+            type: string;
+            compression: string;
+            channels: { name: string; type: string }[];
+            attributes: Record<string, unknown>;
+          }[];
+        }
+      ).parts;
+
+    test.each(['none', 'rle', 'zips', 'zip', 'piz'])('%s keeps every sample, in lines and in tiles', (codec) => {
+      for (const layout of ['scanline', 'tiled']) {
+        const to = rewritten(`${codec}_${layout}.exr`, '--codec', codec, '--layout', layout, '--tile', '16');
+        expect(answer(['compare', file, to, '--json'])).toMatchObject({ equal: true });
+        expect(partsOf(to).map((p) => [p.compression, p.type])).toEqual([
+          [codec, `${layout}image`],
+          [codec, `${layout}image`],
+        ]);
+        const info = spawnSync('exrinfo', ['-v', to], { encoding: 'utf8' });
+        expect([info.status, info.stdout]).toEqual([0, expect.stringContaining('beauty')]);
+      }
+    });
+
+    test('layers go together, into parts and into files; types change', () => {
+      const one = rewritten('one.exr', '--layers', 'together', '--type', 'float');
+      expect(partsOf(one).map((p) => p.channels.map((c) => `${c.name} ${c.type}`))).toEqual([
+        ['B float', 'G float', 'R float', 'Z float'],
+      ]);
+      const parts = rewritten('parts.exr', '--layers', 'parts');
+      expect(partsOf(parts).map((p) => p.name)).toEqual(['beauty', 'depth']);
+      rewritten('files.exr', '--layers', 'files');
+      expect(partsOf(join(folder, 'files.depth.exr')).map((p) => p.channels.map((c) => c.name))).toEqual([['Z']]);
+    });
+
+    test('attributes are kept', () => {
+      const before = partsOf(file)[0]!.attributes;
+      const after = partsOf(rewritten('kept.exr', '--codec', 'dwaa'))[0]!.attributes;
+      const same = Object.keys(before).filter((k) => !['compression', 'chunkCount', 'channels'].includes(k));
+      for (const k of same) expect([k, after[k]]).toEqual([k, before[k]]);
+      expect(same).toContain('dataWindow');
+    });
+
+    test.each([
+      [['--codec', 'lzw'], /"lzw" is no codec of EXR/],
+      [['--type', 'double'], /"double" is no sample type/],
+      [['--layout', 'spiral'], /"scanline" or "tiled"/],
+      [['--layers', 'apart'], /"together"/],
+    ])('%j is refused and writes nothing', (args, words) => {
+      const to = join(folder, 'refused.exr');
+      const { status, stderr } = june(['rewrite', file, to, ...args]);
+      expect([status, existsSync(to)]).toEqual([1, false]);
+      expect(stderr).toMatch(words);
+    });
+  });
+
+  test('bench decode times runs of the engine', () => {
+    const { runs, threads, megabytes } = answer([
+      'bench',
+      'decode',
+      file,
+      '--runs',
+      '2',
+      '--threads',
+      '2',
+      '--json',
+    ]) as {
+      runs: number[];
+      threads: number;
+      megabytes: number;
+    };
+    expect([runs.length, threads, megabytes]).toEqual([2, 2, (20 * 12 * 6) / 1e6]);
+    expect(Math.min(...runs)).toBeGreaterThan(0);
   });
 
   test('starts in about 0.3 s', () => {

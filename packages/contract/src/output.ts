@@ -1,3 +1,4 @@
+import { compressions } from '@june-haze/core';
 import { z } from 'zod';
 
 export const outputSettingsSchema = z.object({
@@ -7,10 +8,11 @@ export const outputSettingsSchema = z.object({
     .min(1, 'An output needs a name.')
     .max(60)
     .regex(/^[\w -]+$/, 'Use letters, digits, spaces, - and _ in an output’s name.'),
-  kind: z.enum(['exr', 'png', 'jpeg']),
+  /** `aces`: the ACES container form, which settles samples and packing by itself. */
+  kind: z.enum(['exr', 'aces', 'png', 'jpeg']),
   /** EXR only: the type of its samples and how it is packed. */
   sampleType: z.enum(['half', 'float']),
-  compression: z.enum(['none', 'zips', 'zip']),
+  compression: z.enum(compressions),
   firstFrame: z.number().int().min(0).max(9_999_999),
   lastFrame: z.number().int().min(0).max(9_999_999),
 });

@@ -59,6 +59,8 @@ export const sourceSchema = z.object({
   bytesPerFrame: z.number(),
   passes: z.array(passSchema),
   attributes: z.record(z.string(), z.string()),
+  /** How each part is stored, in words. */
+  layout: z.array(z.string()),
   declaredSpace: z.string().nullable(),
   confirmed: z.boolean(),
   evidence: z.array(evidenceSchema),
@@ -117,4 +119,5 @@ export type ShotChange = z.infer<typeof shotChangeSchema>;
 export const newSourceSchema = z.object({ folder: z.string(), pattern: z.string() });
 export const sourceChangeSchema = z.object({ declaredSpace: z.string(), confirmed: z.boolean() }).partial();
 export type SourceChange = z.infer<typeof sourceChangeSchema>;
+export const roleChangeSchema = z.object({ pass: z.string(), role: z.enum(passRoles) });
 export const balanceRequestSchema = z.object({ frame: z.number().int() });

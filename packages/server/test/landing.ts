@@ -39,6 +39,7 @@ export const landingSource = (change: Partial<Source> = {}): Source => ({
   pattern: 'landing.####.exr',
   ...landingFacts,
   passes: landingFacts.passes.map((p) => ({ ...p, channels: [...p.channels] })),
+  layout: ['15 half channels; scan lines, ZIP; 32 × 18 from 0, 0'],
   evidence: [],
   declaredSpace: 'ACEScg',
   confirmed: true,

@@ -85,7 +85,10 @@ export function decodeAttribute(type: string, bytes: Uint8Array): AttributeValue
     case 'compression':
     case 'lineOrder':
     case 'envmap':
+    case 'deepImageState':
       return view.getUint8(0);
+    case 'floatvector':
+      return Array.from({ length: Math.floor(bytes.length / 4) }, (_, i) => view.getFloat32(i * 4, true));
     case 'tiledesc':
       return { xSize: view.getUint32(0, true), ySize: view.getUint32(4, true), mode: view.getUint8(8) };
     default:
@@ -160,7 +163,10 @@ export function encodeAttribute({ type, value }: ExrAttribute): Uint8Array {
     case 'compression':
     case 'lineOrder':
     case 'envmap':
+    case 'deepImageState':
       return Uint8Array.of(value as number);
+    case 'floatvector':
+      return encodeNumbers(value as readonly number[], 'float');
     case 'chlist':
       return encodeChannels(value as readonly ExrChannel[]);
     case 'tiledesc': {

@@ -3,7 +3,8 @@ import { classifyChannels, currentRules, type DwaScheme } from './dwaRules.ts';
 import { sampleGrid, type SampleGrid } from './geometry.ts';
 import { packRuns, splitBytes, type ChunkToPack } from './pack.ts';
 import { packHuffman } from './packHuffman.ts';
-import { halfTable, halfToNumber, numberToHalf } from './unpack.ts';
+import { halfToNumber, numberToHalf } from '../image/half.ts';
+import { halfTable } from './unpack.ts';
 import { sampleBytes, sampleTypes } from './types.ts';
 
 /** The usual strength (OpenEXR, "dwaCompressionLevel"): the base error of a coefficient is this over 100,000. */

@@ -1,5 +1,6 @@
 import { codecHeap, type CodecKernels } from './codecKernels.ts';
 import { sampleGrid, type SampleGrid } from './geometry.ts';
+import { halfToNumber, numberToHalf } from '../image/half.ts';
 import type { Heap } from '../kernel/heap.ts';
 import { unpackDwa } from './unpackDwa.ts';
 import { sampleBytes, type Box, type ByteCodec, type Compression, type ExrChannel } from './types.ts';
@@ -260,27 +261,4 @@ export function halfTable(curve: (x: number) => number): Uint16Array {
     const x = halfToNumber(bits);
     return Number.isFinite(x) ? numberToHalf(curve(x)) : 0;
   });
-}
-
-export function halfToNumber(bits: number): number {
-  const sign = bits & 0x8000 ? -1 : 1;
-  const exponent = (bits >> 10) & 31;
-  const fraction = bits & 1023;
-  if (exponent === 31) return fraction ? NaN : sign * Infinity;
-  return sign * (exponent ? (1 + fraction / 1024) * 2 ** (exponent - 15) : fraction * 2 ** -24);
-}
-
-/** Nearest half, ties to even. */
-export function numberToHalf(x: number): number {
-  const sign = x < 0 || Object.is(x, -0) ? 0x8000 : 0;
-  const size = Math.abs(x);
-  if (size !== size) return 0x7e00;
-  if (size >= 65520) return sign | 0x7c00;
-  const exponent = Math.max(-14, Math.floor(Math.log2(size || 1e-300)));
-  const step = 2 ** (exponent - 10);
-  const steps = size / step;
-  const whole = Math.floor(steps);
-  const rest = steps - whole;
-  const rounded = rest > 0.5 || (rest === 0.5 && whole & 1) ? whole + 1 : whole;
-  return sign | (exponent === -14 ? rounded : ((exponent + 14) << 10) + rounded);
 }

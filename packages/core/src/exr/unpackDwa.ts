@@ -1,16 +1,8 @@
 import type { Heap } from '../kernel/heap.ts';
 import type { CodecKernels } from './codecKernels.ts';
 import { classifyChannels, legacyRules, type DwaRule, type DwaScheme } from './dwaRules.ts';
-import {
-  DamagedChunk,
-  grids,
-  halfTable,
-  halfToNumber,
-  inflate,
-  unrun,
-  type ChunkToUnpack,
-  type Unpacked,
-} from './unpack.ts';
+import { halfToNumber } from '../image/half.ts';
+import { DamagedChunk, grids, halfTable, inflate, unrun, type ChunkToUnpack, type Unpacked } from './unpack.ts';
 import { decodeUtf8 } from './attributes.ts';
 import { sampleBytes, sampleTypes } from './types.ts';
 

@@ -1,30 +1,17 @@
 import type { Plane } from '../exr/read.ts';
-import { narrowToHalf, widenHalf } from '../kernel/twin/half.ts';
+import { halfToNumber, numberToHalf } from './half.ts';
 
 /** A picture's side at a level: level 0 is full size, each level halves, rounding up. */
 export function sideAtLevel(side: number, level: number): number {
   return Math.ceil(side / 2 ** level);
 }
 
-const word = new Uint32Array(1);
-const real = new Float32Array(word.buffer);
 let widened: Float32Array | undefined;
 
 /** All halves as floats, for steps that are not hot. */
 function halfTable(): Float32Array {
-  if (!widened) {
-    widened = new Float32Array(65536);
-    for (let h = 0; h < 65536; h++) {
-      word[0] = widenHalf(h);
-      widened[h] = real[0]!;
-    }
-  }
+  widened ??= Float32Array.from({ length: 65536 }, (_, h) => halfToNumber(h));
   return widened;
-}
-
-function toHalf(x: number): number {
-  real[0] = x;
-  return narrowToHalf(word[0]!);
 }
 
 /**
@@ -49,7 +36,7 @@ export function halvePlane<T extends Plane>(plane: T, width: number, height: num
           table[plane[top + right]!]! +
           table[plane[below + left]!]! +
           table[plane[below + right]!]!;
-        out[y * w + x] = toHalf(sum / 4);
+        out[y * w + x] = numberToHalf(sum / 4);
       } else {
         out[y * w + x] = (plane[top + left]! + plane[top + right]! + plane[below + left]! + plane[below + right]!) / 4;
       }

@@ -1,3 +1,4 @@
+import { offeredChannels } from '../exr/lumaChroma.ts';
 import type { ExrPart, SampleType } from '../exr/types.ts';
 
 /** What a pass is for. The words of the trade; the list is that of docs/architecture.md. */
@@ -76,38 +77,56 @@ export interface Pass {
 
 /** Names to roles; the first that fits wins. Common practice, no source. */
 const roleNames: readonly (readonly [RegExp, PassRole])[] = [
-  [/^(beauty|combined|rgba?|main|master|final)$/, 'beauty'],
-  [/crypto|^id(matte|s)?$|objectid|materialid|^ids?[0-9]*$/, 'id-matte'],
-  [/lightgroup|^lg|^light[a-z0-9]+$|group(sun|sky|key|fill|rim)/, 'light-group'],
-  [/diff.*(indirect|ind|gi|bounce)|indirect.*diff/, 'diffuse-indirect'],
-  [/diff.*(direct|dir)|direct.*diff/, 'diffuse-direct'],
-  [/(spec|refl|gloss).*(indirect|ind|gi)|indirect.*(spec|refl)/, 'specular-indirect'],
-  [/(spec|refl|gloss).*(direct|dir)|direct.*(spec|refl)/, 'specular-direct'],
-  [/albedo|diff(use)?(col|color|colour|filter)|basecolou?r/, 'albedo'],
-  [/^diff(use)?$/, 'diffuse'],
-  [/^(spec(ular)?|reflection|glossy)$/, 'specular'],
-  [/transm|refract/, 'transmission'],
-  [/sss|subsurface/, 'subsurface'],
-  [/^coat|clearcoat/, 'coat'],
-  [/sheen/, 'sheen'],
-  [/^emi(t|ssion|ssive)?$|selfillum/, 'emission'],
+  [/^(beauty|combined|rgba?|colou?r|main|master|final|image|default|rgbacolou?r)$/, 'beauty'],
+  [
+    /crypto|^id(matte|s)?$|(object|material|instance|asset|mesh|node)id|^ids?[0-9]*$|^index(ob|ma)$|^idmask/,
+    'id-matte',
+  ],
+  [
+    /lightgroup|^lg|lightselect|lightmix|^light[a-z0-9]+$|group(sun|sky|key|fill|rim)|^(key|fill|rim|sun|sky)light$/,
+    'light-group',
+  ],
+  [
+    /^(diff|gloss|trans|spec|sss|subsurface|volume?)(use|y|mission)?(col|color|colour|filter|raw)|albedo|basecolou?r|diffusefilter/,
+    'albedo',
+  ],
+  [/^(trans|refr)[a-z]*(dir|ind)|transm|refract/, 'transmission'],
+  [/sss|subsurface|^scatter/, 'subsurface'],
+  [/coat/, 'coat'],
+  [/sheen|^fuzz/, 'sheen'],
   [/volum|atmosphere|^fog$|^haze$/, 'volume'],
-  [/background|^env(ironment)?$|^sky$/, 'background'],
-  [/shadow/, 'shadow'],
+  [/diff.*(indirect|ind|gi|bounce)|indirect.*diff|^(gi|indirect)$|globalillum/, 'diffuse-indirect'],
+  [/diff.*(direct|dir|lighting)|direct.*diff/, 'diffuse-direct'],
+  [/(spec|refl|gloss).*(indirect|ind|gi)|indirect.*(spec|refl)/, 'specular-indirect'],
+  [/(spec|refl|gloss).*(direct|dir|lighting)|direct.*(spec|refl)/, 'specular-direct'],
+  [/^diff(use)?[0-9]*$/, 'diffuse'],
+  [/^(spec(ular)?|refl(ection)?|glossy?)[0-9]*$/, 'specular'],
+  [/^emi(t|ssion|ssive)?$|selfillum|incandescence/, 'emission'],
+  [/background|^env(ironment)?$|^sky$|^backdrop$/, 'background'],
+  [/shadow|^shad$/, 'shadow'],
   [/^ao$|occlusion/, 'ambient-occlusion'],
-  [/^z$|depth/, 'depth'],
-  [/^p$|^pos|position|worldp/, 'position'],
-  [/^n$|normal/, 'normal'],
-  [/motion|velocity|vector$|^mv$/, 'motion'],
-  [/^uv$|^st$/, 'uv'],
-  [/^a$|^alpha$/, 'alpha'],
-  [/matte|mask/, 'matte'],
+  [/^z[0-9]*$|depth|^mist$|distance/, 'depth'],
+  [/^p(os|world|ref|ws)?$|position|worldp|pworld|pointpos/, 'position'],
+  [/^n(world|cam|camera)?$|normal|^bump/, 'normal'],
+  [/motion|velocity|vector|^mv[0-9]*$|flow/, 'motion'],
+  [/^uv[0-9]*$|^st[0-9]*$|texcoord/, 'uv'],
+  [/^a$|^alpha$|opacity/, 'alpha'],
+  [/matte|mask|^multi/, 'matte'],
 ];
 
-/** Guesses what a pass is for from its name. */
+const plainWords = (name: string) => name.toLowerCase().replace(/[^a-z0-9]/g, '');
+
+/**
+ * Guesses what a pass is for from its name. Of a name in parts, `view layer.DiffDir`, the last part says most; what stands before
+ * it may be a view, a camera or the scene.
+ */
 export function guessRole(name: string): PassRole {
-  const words = name.toLowerCase().replace(/[^a-z0-9]/g, '');
-  return roleNames.find(([pattern]) => pattern.test(words))?.[1] ?? 'other';
+  const parts = name.split('.').filter((p) => p !== '');
+  for (const words of [plainWords(parts.at(-1) ?? ''), plainWords(name)]) {
+    const found = roleNames.find(([pattern]) => pattern.test(words));
+    if (found) return found[1];
+  }
+  return 'other';
 }
 
 const colourOrder = ['R', 'G', 'B', 'A', 'X', 'Y', 'Z', 'U', 'V'];
@@ -116,7 +135,7 @@ const colourOrder = ['R', 'G', 'B', 'A', 'X', 'Y', 'Z', 'U', 'V'];
 export function findPasses(parts: readonly ExrPart[]): Pass[] {
   const passes = new Map<string, { name: string; part: number; channels: PassChannel[] }>();
   for (const part of parts) {
-    for (const { name, type } of part.channels) {
+    for (const { name, type } of offeredChannels(part)) {
       const dot = name.lastIndexOf('.');
       const component = name.slice(dot + 1);
       const layer = dot >= 0 ? name.slice(0, dot) : part.name || (isColour(component) ? 'beauty' : component);

@@ -1,8 +1,10 @@
 // Makes EXR files of every codec, sample type, layout and window with the OpenEXR library, reads each one again with it, and
 // dumps what it read: FILE.raw holds, per part, level and channel in stored order, the samples in their own type.
 // corpus make FOLDER      writes the files and prints a JSON list of them
+// corpus check FILE...     the library's own checker over whole files (ImfCheckFile)
 // corpus dump FILE...     writes FILE.raw for files made elsewhere; complains about files it cannot read
 #include <ImfChannelList.h>
+#include <ImfCheckFile.h>
 #include <ImfChromaticitiesAttribute.h>
 #include <ImfFrameBuffer.h>
 #include <ImfHeader.h>
@@ -186,6 +188,12 @@ static void makeLumaChroma(const std::string &folder, int codec) {
 
 int main(int argc, char **argv) {
     std::string verb = argv[1];
+    if (verb == "check") {
+        int bad = 0;
+        for (int i = 2; i < argc; i++)
+            if (checkOpenEXRFile(argv[i], false, false)) { std::cerr << argv[i] << ": the checker finds fault with it\n"; bad = 1; }
+        return bad;
+    }
     if (verb == "dump") {
         int bad = 0;
         for (int i = 2; i < argc; i++) {

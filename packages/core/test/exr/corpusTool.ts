@@ -19,6 +19,8 @@ export function buildCorpusTool() {
     make: () => JSON.parse(execFileSync(tool, ['make', folder], { encoding: 'utf8' })) as string[],
     /** Has the library read files; throws with its complaint. */
     dump: (files: readonly string[]) => void execFileSync(tool, ['dump', ...files], { stdio: 'pipe' }),
+    /** The library's own checker; throws with what it says. */
+    check: (files: readonly string[]) => void execFileSync(tool, ['check', ...files], { stdio: 'pipe' }),
     close: () => rmSync(folder, { recursive: true, force: true }),
   };
 }

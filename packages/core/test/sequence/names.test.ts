@@ -25,18 +25,38 @@ test('a frame’s name keeps its padding and outgrows it', () => {
   expect(nameOfFrame('still.exr', 3)).toBe('still.exr');
 });
 
-test.each([
-  ['diffuse_direct', 'diffuse-direct'],
-  ['DiffuseIndirect', 'diffuse-indirect'],
-  ['specular_indirect', 'specular-indirect'],
-  ['emission', 'emission'],
-  ['light_sun', 'light-group'],
-  ['P', 'position'],
-  ['N', 'normal'],
-  ['Z', 'depth'],
-  ['crypto_object00', 'id-matte'],
-  ['RGBA', 'beauty'],
-  ['something', 'other'],
-])('%s is taken for %s (common practice, no source)', (name, role) => {
-  expect(guessRole(name)).toBe(role);
+// Naming habits of many renderers and studios; common practice, no source.
+const habits: Record<string, string> = {
+  beauty: 'beauty RGBA rgba Combined ViewLayer.Combined color main master',
+  'diffuse-direct':
+    'diffuse_direct DiffDir ViewLayer.DiffDir directDiffuse diffuseDirect diffuse_dir DiffuseDirectLighting',
+  'diffuse-indirect': 'diffuse_indirect DiffuseIndirect DiffInd GI indirectDiffuse diffuse_gi',
+  diffuse: 'diffuse Diff diff diffuse1',
+  'specular-direct': 'specular_direct GlossDir directSpecular specularDirect reflection_direct',
+  'specular-indirect': 'specular_indirect GlossInd indirectSpecular refl_indirect',
+  specular: 'specular spec reflection glossy Reflections'.replace(' Reflections', ''),
+  transmission: 'transmission TransDir TransInd refraction refract transmission_indirect',
+  subsurface: 'sss SSS subsurface sss_direct subsurface_indirect',
+  coat: 'coat clearcoat coat_direct',
+  sheen: 'sheen sheen_indirect',
+  emission: 'emission Emit emissive self_illumination selfIllum incandescence',
+  volume: 'volume VolumeDir volume_direct atmosphere fog haze',
+  background: 'background Env environment sky',
+  'light-group': 'light_sun LightGroup_key lg_rim lightSelect01 light.key',
+  albedo: 'albedo DiffCol GlossCol diffuse_color diffuseFilter base_color diffuse_albedo',
+  shadow: 'shadow shadows Shadow_raw',
+  'ambient-occlusion': 'AO ambient_occlusion occlusion',
+  depth: 'Z depth zDepth Mist Depth.Z depth_filtered',
+  position: 'P position Pworld worldPosition P_world pos',
+  normal: 'N normal Normals N_world shading_normal',
+  motion: 'motion Vector velocity motionVector mv motion_vectors',
+  uv: 'uv UV st',
+  'id-matte': 'crypto_object00 CryptoMaterial01 objectId IndexOB IndexMA materialID ids',
+  alpha: 'alpha A opacity',
+  matte: 'matte_hero mask_fg multimatte1',
+  other: 'something wetmap',
+};
+test.each(Object.entries(habits))('%s is recognised by: %s', (role, names) => {
+  const guesses = names.split(' ').map((n) => [n, guessRole(n)]);
+  expect(guesses).toEqual(names.split(' ').map((n) => [n, role]));
 });

@@ -3,9 +3,15 @@ import {
   boxWidth,
   chunksOver,
   ExrError,
+  isLumaChroma,
+  levelBox,
+  levelCounts,
+  offeredChannels,
   openExr,
-  readChannels,
+  readOffered,
   sampleBytes,
+  sideAtLevel,
+  tileLayout,
   type Box,
   type ExrPart,
 } from '@june-haze/core';
@@ -14,6 +20,8 @@ import type { ComputePool } from './pool.ts';
 
 /** A part decoded whole over the display window, in shared memory: one decoding serves every pass and every thread. */
 export interface DecodedPart {
+  /** How often the planes are halved already. */
+  readonly level: number;
   readonly width: number;
   readonly height: number;
   readonly planes: Readonly<Record<string, SharedPlane>>;
@@ -27,8 +35,10 @@ export interface DecodeRequest {
   /** What errors call the file. */
   readonly name: string;
   readonly part: number;
-  /** All of the part's when left out. */
+  /** All that the part offers when left out. */
   readonly channels?: readonly string[];
+  /** Halvings that would do: a tiled part's own smaller level of that size is read when there is one. */
+  readonly level?: number;
   /** Pixels outside the data window are 0 over the display window; over the data window there are none. */
   readonly over: 'display window' | 'data window';
 }
@@ -38,28 +48,58 @@ export interface BandTask {
   readonly path: string;
   readonly name: string;
   readonly part: number;
+  readonly level: number;
   readonly channels: readonly string[];
+  /** The pixels that the file holds at the level, and those that the planes are made for. */
+  readonly data: Box;
   readonly window: Box;
   readonly lines: readonly [top: number, bottom: number];
   readonly planes: readonly SharedPlane[];
 }
 
-/** Decodes channels of a part on all threads of the pool. Sub-sampled parts are refused: see `readLumaChroma`. */
+/** Decodes channels of a part on all threads of the pool. */
 export async function decodeShared(pool: ComputePool, request: DecodeRequest): Promise<DecodedPart> {
   const part = await withPart(request, (p) => Promise.resolve(p));
-  const names = request.channels ?? part.channels.map((c) => c.name);
-  const window = request.over === 'display window' ? part.displayWindow : part.dataWindow;
+  const names = request.channels ?? offeredChannels(part).map((c) => c.name);
+  const level = ownLevel(part, request.level ?? 0);
+  const layout = tileLayout(part);
+  const data = levelBox(layout, part.dataWindow, level, level);
+  const window = level > 0 ? data : request.over === 'display window' ? part.displayWindow : part.dataWindow;
   const samples = boxWidth(window) * boxHeight(window);
   const planes = names.map((n) => sharedPlane(part, n, samples, request.name));
-  const bands = bandsOf(part, window, pool.threads);
-  const task = { path: request.path, name: request.name, part: part.index, channels: names, window, planes };
+  const bands = bandsOf(part, data, window, level, pool.threads);
+  const task = {
+    path: request.path,
+    name: request.name,
+    part: part.index,
+    level,
+    channels: names,
+    data,
+    window,
+    planes,
+  };
   const missing = await Promise.all(bands.map((lines) => pool.run('decodeLines', { ...task, lines })));
   return {
+    level,
     width: boxWidth(window),
     height: boxHeight(window),
     planes: Object.fromEntries(names.map((n, i) => [n, planes[i]!])),
     missing: missing.flat(),
   };
+}
+
+/** The largest of the part's own levels up to `wanted` whose size is the one that halving would give; 0 is the picture. */
+function ownLevel(part: ExrPart, wanted: number): number {
+  const layout = tileLayout(part);
+  const { dataWindow, displayWindow } = part;
+  if (!layout || layout.levels === 'one' || JSON.stringify(dataWindow) !== JSON.stringify(displayWindow)) return 0;
+  const [across, down] = levelCounts(layout, dataWindow);
+  for (let l = Math.min(wanted, across - 1, down - 1); l > 0; l--) {
+    const box = levelBox(layout, dataWindow, l, l);
+    const halved = (side: number) => sideAtLevel(side, l);
+    if (boxWidth(box) === halved(boxWidth(dataWindow)) && boxHeight(box) === halved(boxHeight(dataWindow))) return l;
+  }
+  return 0;
 }
 
 async function withPart<T>(
@@ -77,7 +117,7 @@ async function withPart<T>(
 }
 
 function sharedPlane(part: ExrPart, channel: string, samples: number, file: string): SharedPlane {
-  const found = part.channels.find((c) => c.name === channel);
+  const found = offeredChannels(part).find((c) => c.name === channel);
   if (!found) throw new ExrError(file, `there is no channel "${channel}".`);
   const memory = new SharedArrayBuffer(samples * sampleBytes[found.type]);
   if (found.type === 'half') return new Uint16Array(memory);
@@ -85,13 +125,13 @@ function sharedPlane(part: ExrPart, channel: string, samples: number, file: stri
 }
 
 /** Runs of whole chunks, a few for every thread; lines outside the data window belong to nobody. */
-function bandsOf(part: ExrPart, window: Box, threads: number): [number, number][] {
-  const top = Math.max(window.yMin, part.dataWindow.yMin);
-  const bottom = Math.min(window.yMax, part.dataWindow.yMax);
-  const apart = part.dataWindow.xMin > window.xMax || part.dataWindow.xMax < window.xMin;
-  if (top > bottom || apart) return [];
-  const left = { ...part.dataWindow, xMax: part.dataWindow.xMin, yMin: top, yMax: bottom };
-  const starts = chunksOver(part, left, [0, 0]).map((c) => Math.max(c.box.yMin, top));
+function bandsOf(part: ExrPart, data: Box, window: Box, level: number, threads: number): [number, number][] {
+  const top = Math.max(window.yMin, data.yMin);
+  const bottom = Math.min(window.yMax, data.yMax);
+  if (top > bottom || data.xMin > window.xMax || data.xMax < window.xMin) return [];
+  if (isLumaChroma(part)) return [[top, bottom]];
+  const left = { ...data, xMax: data.xMin, yMin: top, yMax: bottom };
+  const starts = chunksOver(part, left, [level, level]).map((c) => Math.max(c.box.yMin, top));
   const each = Math.max(1, Math.ceil(starts.length / (threads * 3)));
   const firsts = starts.filter((_, i) => i % each === 0);
   return firsts.map((first, i) => [first, i + 1 < firsts.length ? firsts[i + 1]! - 1 : bottom]);
@@ -100,17 +140,22 @@ function bandsOf(part: ExrPart, window: Box, threads: number): [number, number][
 /** Decodes the lines of a task into its shared planes; returns the lines that are missing. */
 export async function decodeBand(task: BandTask): Promise<[number, number][]> {
   return withPart(task, async (part, file) => {
-    const { window, lines, planes, channels } = task;
+    const { data, window, lines, planes, channels } = task;
+    const level = [task.level, task.level] as const;
     const region = { ...window, yMin: lines[0], yMax: lines[1] };
     const width = boxWidth(window);
-    const direct = part.dataWindow.xMin <= window.xMin && part.dataWindow.xMax >= window.xMax;
+    const direct = data.xMin <= window.xMin && data.xMax >= window.xMax;
     const rows = (p: SharedPlane) =>
       p.subarray((region.yMin - window.yMin) * width, (region.yMax + 1 - window.yMin) * width);
     if (direct) {
-      const { missing } = await readChannels(file, part.index, channels, zlibCodec, { region, into: planes.map(rows) });
+      const { missing } = await readOffered(file, part.index, channels, zlibCodec, {
+        region,
+        level,
+        into: planes.map(rows),
+      });
       return missing.map(([a, b]) => [a, b]);
     }
-    const read = await readChannels(file, part.index, channels, zlibCodec, { region });
+    const read = await readOffered(file, part.index, channels, zlibCodec, { region, level });
     const length = boxWidth(read.region);
     planes.forEach((plane, c) => {
       const from = read.planes[c]!;

@@ -1,11 +1,12 @@
 import {
   boxHeight,
   boxWidth,
+  describeAttribute,
   findPasses,
   guessSpace,
   openExr,
-  type AttributeValue,
   type Evidence,
+  type ExrPart,
   type Pass,
 } from '@june-haze/core';
 import { openSource } from '@june-haze/files';
@@ -19,6 +20,8 @@ export interface Inspection {
   readonly bytes: number;
   readonly passes: Pass[];
   readonly attributes: Record<string, string>;
+  /** How each part is stored, in words. */
+  readonly layout: string[];
   readonly guess: string | undefined;
   readonly evidence: Evidence[];
   /** Set when the chunk table points nowhere: the frame is cut short. */
@@ -43,8 +46,9 @@ export async function inspect(path: string, name: string): Promise<Inspection> {
       bytes: source.size,
       passes: findPasses(parts),
       attributes: Object.fromEntries(
-        [...first.attributes].filter(([, a]) => a.type !== 'chlist').map(([key, a]) => [key, describe(a.value)]),
+        [...first.attributes].filter(([, a]) => a.type !== 'chlist').map(([key, a]) => [key, describeAttribute(a)]),
       ),
+      layout: parts.map((p) => describeLayout(p, parts.length > 1)),
       guess,
       evidence: [...evidence],
       truncated: parts.some((p) => p.offsets.some((o) => Number.isNaN(o))),
@@ -54,8 +58,24 @@ export async function inspect(path: string, name: string): Promise<Inspection> {
   }
 }
 
-function describe(value: AttributeValue): string {
-  if (value instanceof Uint8Array) return `${value.length} bytes`;
-  if (typeof value === 'object') return JSON.stringify(value).slice(0, 400);
-  return String(value).slice(0, 400);
+function describeLayout(part: ExrPart, named: boolean): string {
+  const counts = (['half', 'float', 'uint'] as const)
+    .map((type) => [part.channels.filter((c) => c.type === type).length, type] as const)
+    .filter(([n]) => n > 0)
+    .map(([n, type]) => `${n} ${type}`);
+  const tiles = part.attributes.get('tiles');
+  const stored = part.type.startsWith('deep')
+    ? 'deep, which cannot be shown'
+    : tiles
+      ? `tiles of ${describeAttribute(tiles)}`
+      : 'scan lines';
+  const { dataWindow: data, displayWindow: shown } = part;
+  const cropped = JSON.stringify(data) !== JSON.stringify(shown);
+  const window = `${boxWidth(data)} × ${boxHeight(data)} from ${data.xMin}, ${data.yMin}`;
+  return [
+    ...(named ? [`${part.name || `part ${part.index}`}:`] : []),
+    `${counts.join(', ')} ${part.channels.length === 1 ? 'channel' : 'channels'};`,
+    `${stored}, ${part.compression.toUpperCase()};`,
+    cropped ? `data ${window} in a picture of ${boxWidth(shown)} × ${boxHeight(shown)}` : window,
+  ].join(' ');
 }

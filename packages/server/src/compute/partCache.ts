@@ -19,16 +19,16 @@ export class PartCache {
     this.limit = limit;
   }
 
-  async get(path: string, name: string, part: number): Promise<DecodedPart> {
+  async get(path: string, name: string, part: number, level = 0): Promise<DecodedPart> {
     const { size, mtimeMs } = await stat(path);
-    const key = `${path}/${part}/${size}/${mtimeMs}`;
+    const key = `${path}/${part}/${level}/${size}/${mtimeMs}`;
     const found = this.held.get(key);
     if (found) {
       this.held.delete(key);
       this.held.set(key, found);
       return found;
     }
-    const decoding = decodeShared(this.pool, { path, name, part, over: 'display window' });
+    const decoding = decodeShared(this.pool, { path, name, part, level, over: 'display window' });
     this.held.set(key, decoding);
     try {
       const decoded = await decoding;
@@ -54,7 +54,7 @@ export class PartCache {
     }
   }
 
-  /** Rows of some channels at a level, as bytes one channel after the other. */
+  /** Rows of some channels, halved `level` times, as bytes one channel after the other. */
   async rows(
     decoded: DecodedPart,
     channels: readonly string[],

@@ -4,8 +4,9 @@ import {
   ExrError,
   halvePlane,
   newPlane,
+  offeredChannels,
   openExr,
-  readChannels,
+  readOffered,
   sideAtLevel,
   type Box,
   type ExrPart,
@@ -64,7 +65,7 @@ export async function readPasses(request: ChannelRequest): Promise<ChannelPlanes
 }
 
 async function overWindow(
-  file: Parameters<typeof readChannels>[0],
+  file: Parameters<typeof readOffered>[0],
   part: ExrPart,
   request: ChannelRequest,
   wanted: Box,
@@ -78,12 +79,12 @@ async function overWindow(
   const width = boxWidth(wanted);
   const empty = () =>
     request.channels.map((name) => {
-      const channel = part.channels.find((c) => c.name === name);
+      const channel = offeredChannels(part).find((c) => c.name === name);
       if (!channel) throw new ExrError(request.name, `there is no channel "${name}".`);
       return newPlane(channel, width * boxHeight(wanted));
     });
   if (outside) return { planes: empty(), missing: [] };
-  const read = await readChannels(file, part.index, request.channels, zlibCodec, { region: wanted });
+  const read = await readOffered(file, part.index, request.channels, zlibCodec, { region: wanted });
   const { region } = read;
   if (boxWidth(region) === width && boxHeight(region) === boxHeight(wanted))
     return { planes: read.planes, missing: read.missing };

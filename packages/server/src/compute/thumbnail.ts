@@ -1,5 +1,6 @@
 import {
   dataRoles,
+  halfToNumber,
   halvePlane,
   pictureChannels,
   requireSpace,
@@ -44,7 +45,9 @@ export async function thumbnail(task: ThumbnailTask): Promise<Buffer> {
 
 /** Normalises data for the eye: normals by half and offset, IDs by hash to grey, the rest between its finite ends. */
 function stretch(planes: readonly Plane[], pass: Pass): Plane[] {
-  const floats = planes.map((p) => (p instanceof Uint16Array ? widen(p) : Float32Array.from(p)));
+  const floats = planes.map((p) =>
+    p instanceof Uint16Array ? Float32Array.from(p, halfToNumber) : Float32Array.from(p),
+  );
   if (pass.role === 'normal') return floats.map((p) => p.map((x) => 0.5 + 0.5 * x));
   if (pass.role === 'id-matte')
     return floats.map((p) => p.map((x) => (x === 0 ? 0 : 0.2 + (Math.abs(Math.log2(Math.abs(x) + 1e-30)) % 1) * 0.7)));
@@ -55,13 +58,5 @@ function stretch(planes: readonly Plane[], pass: Pass): Plane[] {
       if (Math.abs(x) < 1e6) [low, high] = [Math.min(low, x), Math.max(high, x)];
     }
     return p.map((x) => (x > high ? 1 : (x - low) / (high - low || 1)));
-  });
-}
-
-function widen(halves: Uint16Array): Float32Array<ArrayBuffer> {
-  return Float32Array.from(halves, (h) => {
-    const e = (h >> 10) & 31;
-    const m = (e ? 1024 : 0) + (h & 1023);
-    return (h & 0x8000 ? -1 : 1) * m * 2 ** ((e || 1) - 25);
   });
 }

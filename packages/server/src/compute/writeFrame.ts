@@ -1,5 +1,8 @@
 import { readFile, stat } from 'node:fs/promises';
 import {
+  acesContainerFaults,
+  acesContainerPart,
+  ap0,
   comparePictures,
   largestBlockDifference,
   linearSpaceOf,
@@ -14,6 +17,7 @@ import {
   writeExr,
   type ColourSpace,
   type ColourStep,
+  type Compression,
   type ExrAttribute,
   type Heap,
   type Plan,
@@ -47,6 +51,10 @@ const jpegQuality = 95;
  * 0.5 + 1.772 / 2 (ITU-T T.871 clause 7), and the quantised DC coefficient adds up to half a step, an eighth of a code at this quality or two.
  */
 const jpegBlockLimit = 2;
+/** EXR codecs that give back every bit. */
+const losslessCodecs: ReadonlySet<Compression> = new Set(['none', 'rle', 'zips', 'zip', 'piz']);
+/** The same for EXR's lossy codecs: B44 rounds to six bits in a block's range, DWA cuts small detail; means stay (chosen, no source). */
+const lossyBlockLimit = 2;
 
 /** Evaluates, writes and proves one frame; `milliseconds` is what the work took, without waiting for a thread. */
 export async function writeFrame(
@@ -77,7 +85,9 @@ export async function writeFrame(
   };
   try {
     const { height } = await evaluateFrame(task.plan, task.files, false, task, onBand);
-    if (task.settings.kind === 'exr') await writeLinear(task, total, width, height, space);
+    const linear = task.settings.kind === 'exr' || task.settings.kind === 'aces';
+    if (task.settings.kind === 'aces') toAces(total, space);
+    if (linear) await writeLinear(task, total, width, height, space);
     else await writeShown(task, shown, width, height);
     const readBack = await prove(task, shown, width, height, total);
     const { size } = await stat(task.path);
@@ -94,7 +104,8 @@ async function writeLinear(
   height: number,
   space: ColourSpace,
 ): Promise<void> {
-  const type = task.settings.sampleType;
+  const aces = task.settings.kind === 'aces';
+  const type = aces ? 'half' : task.settings.sampleType;
   const planes = ['R', 'G', 'B', 'A'].map((_, c): Plane =>
     type === 'float' ? (total[c] as Float32Array<ArrayBuffer>) : toHalves(total[c]!),
   );
@@ -106,13 +117,14 @@ async function writeLinear(
     software: { type: 'string', value: 'June Haze' },
   };
   const channels = ['R', 'G', 'B', 'A'].map((name) => ({ name, type }));
-  const part = {
+  const plain = {
     compression: task.settings.compression,
     dataWindow: window,
     displayWindow: window,
     channels,
     attributes,
   };
+  const part = aces ? acesContainerPart(window, window, true, attributes) : plain;
   await writeWhole(task.path, (sink) =>
     writeExr(
       sink,
@@ -121,6 +133,21 @@ async function writeLinear(
       zlibCodec,
     ),
   );
+}
+
+/** Turns totals of the working space into ACES2065-1, in place. */
+function toAces(total: readonly Float32Array[], space: ColourSpace): void {
+  const heap = threadHeap();
+  const mark = heap.mark();
+  const n = total[0]!.length;
+  const planes = total.slice(0, 3).map((plane) => {
+    const at = heap.allocatePlane(n);
+    heap.floats(at, n).set(plane);
+    return at;
+  }) as [number, number, number];
+  prepareSteps([{ kind: 'matrix', matrix: primariesMatrix(space.primaries, ap0) }], heap)(...planes, n);
+  planes.forEach((at, c) => total[c]!.set(heap.floats(at, n)));
+  heap.release(mark);
 }
 
 function toHalves(plane: Float32Array): Uint16Array<ArrayBuffer> {
@@ -156,7 +183,9 @@ async function prove(
 ): Promise<ReadBack> {
   const { encoding } = requireDisplay(task.viewing.display);
   const { tagged, ignoring, tags, exact } =
-    task.settings.kind === 'exr' ? await readLinearBack(task, total) : await readShownBack(task);
+    task.settings.kind === 'exr' || task.settings.kind === 'aces'
+      ? await readLinearBack(task, total)
+      : await readShownBack(task);
   const difference = comparePictures(shown, tagged, width, encoding);
   const strayed = comparePictures(shown, ignoring, width, encoding);
   if (task.pictures) {
@@ -182,8 +211,15 @@ async function prove(
 
 /** One code value is what rounding to half or to 8 bits may do; a JPEG is lossy by intent and is judged by the means of its blocks. */
 function judge(task: WriteTask, shown: Uint8Array, tagged: Uint8Array, width: number, maxCode: number) {
-  if (task.settings.kind !== 'jpeg')
-    return { close: maxCode <= 1, judged: `largest difference ${maxCode} of at most 1 code value` };
+  const { kind, compression } = task.settings;
+  if (kind === 'exr' && !losslessCodecs.has(compression)) {
+    const stray = largestBlockDifference(shown, tagged, width);
+    return {
+      close: stray <= lossyBlockLimit,
+      judged: `${compression.toUpperCase()} is lossy: means of 8×8 blocks differ by ${stray.toFixed(2)} of at most ${lossyBlockLimit} code values`,
+    };
+  }
+  if (kind !== 'jpeg') return { close: maxCode <= 1, judged: `largest difference ${maxCode} of at most 1 code value` };
   const stray = largestBlockDifference(shown, tagged, width);
   return {
     close: stray <= jpegBlockLimit,
@@ -199,10 +235,15 @@ async function readLinearBack(task: WriteTask, total: Float32Array[]) {
     const primaries = part.attributes.get('chromaticities')?.value as Primaries | undefined;
     const identity = part.attributes.get('colorInteropID')?.value;
     const { planes } = await readChannels(file, 0, ['R', 'G', 'B'], zlibCodec);
-    const exact = planes.every((p, c) => {
-      const want = p instanceof Uint16Array ? toHalves(total[c]!) : total[c]!;
-      return p.every((x, i) => Object.is(x, want[i]));
-    });
+    const lossless = task.settings.kind === 'aces' || losslessCodecs.has(task.settings.compression);
+    const formed = task.settings.kind !== 'aces' || acesContainerFaults(part).length === 0;
+    const exact =
+      formed &&
+      (!lossless ||
+        planes.every((p, c) => {
+          const want = p instanceof Uint16Array ? toHalves(total[c]!) : total[c]!;
+          return p.every((x, i) => Object.is(x, want[i]));
+        }));
     const working = requireSpace(task.workingSpace);
     const found = primaries ? linearSpaceOf(primaries) : undefined;
     const asTagged: ColourStep[] = [

@@ -58,4 +58,9 @@ export const migrations: Record<string, Migration> = {
           primary key (run_id, frame))`.execute(db);
     },
   },
+  '002 roles that a person gave': {
+    async up(db) {
+      await sql`create table role_habits (name text primary key, role text not null)`.execute(db);
+    },
+  },
 };

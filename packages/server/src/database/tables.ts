@@ -1,4 +1,4 @@
-import type { Evidence, LedgerDocument, Pass } from '@june-haze/core';
+import type { Evidence, LedgerDocument, Pass, PassRole } from '@june-haze/core';
 import type { OutputSettings, ReadBack, Viewing, BalanceProof } from '@june-haze/contract';
 import type { ColumnType, Generated, JSONColumnType } from 'kysely';
 
@@ -27,6 +27,8 @@ export interface Database {
     confirmed: boolean;
     position: Generated<number>;
   };
+  /** Roles that a person gave to passes, by name: taken for the next sources with such passes. */
+  role_habits: { name: string; role: PassRole };
   ledger_revisions: {
     shot_id: string;
     number: number;
@@ -76,6 +78,8 @@ export interface SourceFacts {
   bytesPerFrame: number;
   passes: Pass[];
   attributes: Record<string, string>;
+  /** How each part is stored, in words; absent in what was brought in before it was kept. */
+  layout?: string[];
   evidence: Evidence[];
 }
 

@@ -1,8 +1,9 @@
 import { Router } from 'express';
-import { requireSpace, sideAtLevel, UnknownNameError } from '@june-haze/core';
-import { newSourceSchema, sourceChangeSchema, viewingSchema } from '@june-haze/contract';
+import { dataRoles, requireSpace, sideAtLevel, UnknownNameError } from '@june-haze/core';
+import { newSourceSchema, roleChangeSchema, sourceChangeSchema, viewingSchema } from '@june-haze/contract';
 import type { Context } from '../context.ts';
 import { RequestError } from '../errors.ts';
+import { applyRoleHabits, correctRole } from '../shots/roleHabits.ts';
 import { bringIn, examineSequence, identityOf } from '../shots/sources.ts';
 import { readShot, requireShot, requireSource, touchShot } from '../shots/shots.ts';
 
@@ -24,7 +25,7 @@ export function sourceRoutes(context: Context): Router {
     const { folder, pattern } = newSourceSchema.parse(request.body);
     const shot = await requireShot(db, request.params.id);
     const { facts, guess } = await examineSequence(pool, media, folder, pattern);
-    await bringIn(db, shot.id, folder, pattern, facts, guess);
+    await bringIn(db, shot.id, folder, pattern, await applyRoleHabits(db, facts), guess);
     response.status(201).json(await changed(shot.id));
   });
 
@@ -57,9 +58,16 @@ export function sourceRoutes(context: Context): Router {
     const { facts } = await examineSequence(pool, media, source.folder, source.pattern);
     await db
       .updateTable('sources')
-      .set({ facts: JSON.stringify(facts) })
+      .set({ facts: JSON.stringify(await applyRoleHabits(db, facts)) })
       .where('id', '=', source.id)
       .execute();
+    response.json(await changed(source.shot_id));
+  });
+
+  router.put('/sources/:id/role', async (request, response) => {
+    const { pass, role } = roleChangeSchema.parse(request.body);
+    const source = await requireSource(db, request.params.id);
+    await correctRole(db, source, pass, role);
     response.json(await changed(source.shot_id));
   });
 
@@ -89,12 +97,17 @@ export function sourceRoutes(context: Context): Router {
       response.status(304).end();
       return;
     }
-    const decoded = await parts.get(path, path.split('/').at(-1)!, number(query.part, 'part'));
+    const data = query.data === '1';
+    const level = number(query.level, 'level', 12);
+    const name = path.split('/').at(-1)!;
+    // A file's own smaller levels are averages: right for light, never for data.
+    const decoded = await parts.get(path, name, number(query.part, 'part'), data ? 0 : level);
     const unknown = channels.find((c) => !(c in decoded.planes));
     if (unknown !== undefined) throw new RequestError(404, `${source.pattern} has no channel "${unknown}".`);
-    const level = number(query.level, 'level', 12);
-    const [top, end] = [number(query.top ?? 0, 'top'), number(query.end ?? sideAtLevel(decoded.height, level), 'end')];
-    const read = await parts.rows(decoded, channels, level, query.data === '1', top, end);
+    const further = level - decoded.level;
+    const rows = sideAtLevel(decoded.height, further);
+    const [top, end] = [number(query.top ?? 0, 'top'), number(query.end ?? rows, 'end')];
+    const read = await parts.rows(decoded, channels, further, data, top, end);
     const { bytes } = read;
     response.setHeader('content-type', 'application/octet-stream');
     response.setHeader('content-length', bytes.length);
@@ -125,7 +138,8 @@ export function sourceRoutes(context: Context): Router {
       return;
     }
     const width = Math.min(640, Math.max(32, number(query.width ?? 160, 'width')));
-    const decoded = await parts.get(path, path.split('/').at(-1)!, pass.part);
+    const level = dataRoles.has(pass.role) ? 0 : Math.max(0, Math.floor(Math.log2(source.facts.width / width)));
+    const decoded = await parts.get(path, path.split('/').at(-1)!, pass.part, level);
     const png = await pool.run('makeThumbnail', { decoded, pass, space, viewing, width });
     response.setHeader('content-type', 'image/png');
     response.end(Buffer.from(png));

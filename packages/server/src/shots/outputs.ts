@@ -14,8 +14,9 @@ export function outputPattern(
   shot: { name: string; working_space: string; viewing: { display: string } },
   settings: OutputSettings,
 ): string {
-  const space = settings.kind === 'exr' ? shot.working_space : shot.viewing.display;
-  const extension = { exr: 'exr', png: 'png', jpeg: 'jpg' }[settings.kind];
+  const spaces = { exr: shot.working_space, aces: 'ACES2065-1', png: shot.viewing.display, jpeg: shot.viewing.display };
+  const space = spaces[settings.kind];
+  const extension = { exr: 'exr', aces: 'exr', png: 'png', jpeg: 'jpg' }[settings.kind];
   const name = `${plain(shot.name)}_${plain(settings.name)}_${plain(space)}`;
   return `${plain(shot.name)}/${name}.####.${extension}`;
 }
@@ -62,12 +63,19 @@ export function preCheck(
       add('warning', `${source.name}: its space (${source.declaredSpace ?? 'none'}) is not confirmed by a person.`);
   }
   const { display, view, exposure } = shot.viewing;
-  if (settings.kind === 'exr') {
+  if (settings.kind === 'exr' || settings.kind === 'aces') {
+    const aces = settings.kind === 'aces';
     add(
       'note',
-      `Linear numbers in ${shot.workingSpace}, with chromaticities and colour identity. The view ${display} / ${view} is shown only, not written.`,
+      `Linear numbers in ${aces ? 'ACES2065-1, in the ACES container form' : shot.workingSpace}, with chromaticities and colour identity. The view ${display} / ${view} is shown only, not written.`,
     );
-    if (settings.sampleType === 'half') add('note', 'Half float: values above 65,504 become infinite.');
+    const lossy = ['b44', 'b44a', 'dwaa', 'dwab'].includes(settings.compression) && !aces;
+    if (lossy)
+      add(
+        'note',
+        `${settings.compression.toUpperCase()} loses a little on purpose; the read-back proof says how much.`,
+      );
+    if (settings.sampleType === 'half' || aces) add('note', 'Half float: values above 65,504 become infinite.');
   } else {
     add('note', `Through the viewing: ${display} / ${view}. Values above what the display shows are clipped.`);
     add('note', 'Alpha is dropped.');

@@ -59,6 +59,7 @@ export function describeSource(row: SourceRow): Source {
     folder: row.folder,
     pattern: row.pattern,
     ...facts,
+    layout: facts.layout ?? [],
     still,
     passes: facts.passes.map((p) => ({ ...p, channels: [...p.channels] })),
     declaredSpace: row.declared_space,
@@ -196,8 +197,10 @@ function outputProof(runs: Shot['runs']): StageProof {
   const done = last.frames.filter((f) => f.state === 'done');
   if (last.state === 'running') return { state: 'unproved', figure: `writing ${done.length} of ${last.frames.length}` };
   if (last.frames.some((f) => f.state === 'failed'))
-    return { state: 'fails', figure: `${last.frames.filter((f) => f.state === 'failed').length} frames failed` };
+    return { state: 'fails', figure: `${counted(last.frames.filter((f) => f.state === 'failed').length)} failed` };
   if (last.state === 'cancelled') return { state: 'unproved', figure: `stopped at ${done.length}` };
   if (done.some((f) => !f.readBack?.proved)) return { state: 'differs', figure: 'reads back otherwise' };
-  return { state: 'proved', figure: `${done.length} frames read back` };
+  return { state: 'proved', figure: `${counted(done.length)} read back` };
 }
+
+const counted = (frames: number) => `${frames} ${frames === 1 ? 'frame' : 'frames'}`;

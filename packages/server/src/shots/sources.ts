@@ -29,7 +29,7 @@ export async function examineSequence(
     if (result.status === 'fulfilled') first ??= result.value;
   });
   if (!first) throw new RequestError(400, damaged[0]?.message ?? `${pattern} holds nothing that can be read.`);
-  const { guess, evidence, passes, attributes, width, height, rate, compression, sampleType, bytes } = first;
+  const { guess, evidence, passes, attributes, layout, width, height, rate, compression, sampleType, bytes } = first;
   return {
     guess,
     facts: {
@@ -46,6 +46,7 @@ export async function examineSequence(
       bytesPerFrame: bytes,
       passes: [...passes],
       attributes,
+      layout,
       evidence: [...evidence],
     },
   };

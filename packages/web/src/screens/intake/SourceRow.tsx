@@ -3,6 +3,7 @@ import { colourSpaces, dataRoles } from '@june-haze/core';
 import type { Shot, Source } from '@june-haze/contract';
 import { useShotChange } from '../../api/shots.ts';
 import { thumbnailUrl } from '../../api/thumbnail.ts';
+import { PassTiles } from './PassTiles.tsx';
 import { ProofMark } from '../../proof/ProofMark.tsx';
 
 const megabytes = (n: number) => `${(n / 1e6).toFixed(1)} MB`;
@@ -18,9 +19,6 @@ const beautyOf = (source: Source) =>
   source.passes.find((p) => p.role === 'beauty') ??
   source.passes.find((p) => !dataRoles.has(p.role)) ??
   source.passes[0];
-
-/** A role in words: `diffuse-direct` reads "diffuse, direct". */
-const roleWords = (role: string) => role.replace(/-(direct|indirect)$/, ', $1').replace('-', ' ');
 
 interface Props {
   shot: Shot;
@@ -96,23 +94,7 @@ function Unfolded({ shot, source, frame }: { shot: Shot; source: Source; frame: 
   const rest = colourSpaces.filter((s) => !tried.includes(s.name));
   return (
     <div className="unfolded">
-      <div>
-        <span className="strong">Passes</span>{' '}
-        <span className="quiet">grouped by what they are, from their names; data is shown stretched</span>
-        <div className="passes">
-          {source.passes.map((p) => (
-            <div key={`${p.part}/${p.name}`} className="small" style={{ minWidth: 0 }}>
-              <img src={thumbnailUrl(source.id, p.name, frame, 128, { viewing: shot.viewing })} alt="" loading="lazy" />
-              <div className="clip" title={p.channels.map((c) => `${c.name} ${c.type}`).join('\n')}>
-                {roleWords(p.role)}
-              </div>
-              <div className="number quiet clip" style={{ fontSize: 11 }}>
-                {p.name}
-              </div>
-            </div>
-          ))}
-        </div>
-      </div>
+      <PassTiles shot={shot} source={source} frame={frame} />
       {picture && (
         <div>
           <span className="strong">Try on</span>{' '}
@@ -163,6 +145,12 @@ function Unfolded({ shot, source, frame }: { shot: Shot; source: Source; frame: 
           ))}
         </div>
         <div>
+          <span className="strong small">Stored as</span>
+          {source.layout.map((line) => (
+            <div key={line} className="small">
+              {line}
+            </div>
+          ))}
           <span className="strong small">Header</span>
           <div className="attributes number" tabIndex={0} role="region" aria-label="Header attributes">
             {Object.entries(source.attributes).map(([key, value]) => [

@@ -7,7 +7,7 @@ import { ProofMark } from '../../proof/ProofMark.tsx';
 import { OutputForm } from './OutputForm.tsx';
 import { ReadBackProof } from './ReadBackProof.tsx';
 
-const kinds = { exr: 'EXR', png: 'PNG', jpeg: 'JPEG' } as const;
+const kinds = { exr: 'EXR', aces: 'ACES container', png: 'PNG', jpeg: 'JPEG' } as const;
 
 /** One output: what it writes, what to know before, its run and the proof. */
 export function OutputCard({ shot, output }: { shot: Shot; output: Output }) {
@@ -33,7 +33,9 @@ export function OutputCard({ shot, output }: { shot: Shot; output: Output }) {
   const what =
     output.kind === 'exr'
       ? `${output.sampleType}, ${output.compression.toUpperCase()}, ${shot.workingSpace}`
-      : `${shot.viewing.display} · ${shot.viewing.view}`;
+      : output.kind === 'aces'
+        ? 'half, ACES2065-1'
+        : `${shot.viewing.display} · ${shot.viewing.view}`;
   return (
     <article className="output" aria-label={output.name}>
       <header>

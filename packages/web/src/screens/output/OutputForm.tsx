@@ -10,6 +10,19 @@ interface Props {
   onSave: (settings: OutputSettings) => void;
 }
 
+const packings: { value: OutputSettings['compression']; label: string }[] = [
+  { value: 'zip', label: 'ZIP, 16 lines' },
+  { value: 'zips', label: 'ZIPS, 1 line' },
+  { value: 'piz', label: 'PIZ: small for grain' },
+  { value: 'rle', label: 'RLE' },
+  { value: 'none', label: 'none' },
+  { value: 'pxr24', label: 'PXR24: floats to 24 bits' },
+  { value: 'b44', label: 'B44: lossy, fast' },
+  { value: 'b44a', label: 'B44A: lossy, flat parts small' },
+  { value: 'dwaa', label: 'DWAA: lossy, small' },
+  { value: 'dwab', label: 'DWAB: lossy, small, 256 lines' },
+];
+
 /** The settings of one output, checked by the same schema as on the server. */
 export function OutputForm({ title, open, settings, shot, onClose, onSave }: Props) {
   const [form] = Form.useForm<OutputSettings>();
@@ -37,6 +50,7 @@ export function OutputForm({ title, open, settings, shot, onClose, onSave }: Pro
           <Segmented
             options={[
               { value: 'exr', label: 'EXR, linear' },
+              { value: 'aces', label: 'ACES container' },
               { value: 'png', label: 'PNG, as seen' },
               { value: 'jpeg', label: 'JPEG, as seen' },
             ]}
@@ -54,15 +68,11 @@ export function OutputForm({ title, open, settings, shot, onClose, onSave }: Pro
               />
             </Form.Item>
             <Form.Item name="compression" label="Packing">
-              <Select
-                options={[
-                  { value: 'zip', label: 'ZIP, 16 lines' },
-                  { value: 'zips', label: 'ZIPS, 1 line' },
-                  { value: 'none', label: 'none' },
-                ]}
-              />
+              <Select options={packings} />
             </Form.Item>
           </>
+        ) : kind === 'aces' ? (
+          <Form.Item label="Space">ACES2065-1, half, not packed (SMPTE ST 2065-4)</Form.Item>
         ) : (
           <Form.Item label="View">
             {shot.viewing.display} · {shot.viewing.view}, baked in

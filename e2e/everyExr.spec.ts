@@ -1,0 +1,111 @@
+import { execFileSync } from 'node:child_process';
+import { copyFileSync, mkdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { expect, test } from '@playwright/test';
+import { halfToNumber } from '@june-haze/core';
+import { buildCorpusTool } from '../packages/core/test/exr/corpusTool.ts';
+import { addEntry, demoReady, newShot, readShot } from './steps.ts';
+
+const june = (...args: string[]) => execFileSync(join(process.cwd(), 'june'), args, { encoding: 'utf8' });
+const media = (...parts: string[]) => join(process.env.JUNE_MEDIA!, ...parts);
+
+/** R, G, B of a file as float32, pixel-interleaved. */
+function rgb(file: string): Float32Array {
+  const raw = join(process.env.JUNE_DATA!, 'rgb.raw');
+  june('pixels', file, '--channels', 'R,G,B', '--out', raw);
+  return new Float32Array(new Uint8Array(readFileSync(raw)).buffer);
+}
+
+test('tiles, DWAA and mip-maps come in, show their make, and balance; the ACES container goes out', async ({
+  page,
+  request,
+}) => {
+  await demoReady(request);
+  mkdirSync(media('packed'), { recursive: true });
+  const source = media('landing/landing.1001.exr');
+  june('rewrite', source, media('packed/tiled.1001.exr'), '--codec', 'piz', '--layout', 'tiled', '--tile', '64');
+  june('rewrite', source, media('packed/parts.1001.exr'), '--codec', 'dwaa', '--layers', 'parts');
+  // The reference library's own tool makes the levels.
+  execFileSync('exrmaketiled', ['-m', '-t', '32', '32', source, media('packed/levels.1001.exr')]);
+
+  const id = await newShot(page, 'Packed', 'packed', 'tiled.####.exr');
+  await page.getByRole('button', { name: 'tiled.####.exr' }).click();
+  await expect(page.getByText(/scan lines|tiles of 64 × 64, one level, PIZ/)).toContainText('tiles of 64 × 64');
+  await page.getByRole('button', { name: /Role of light_sun/ }).click();
+  await page.getByRole('menuitem', { name: 'emission', exact: true }).click();
+  await expect(page.getByRole('button', { name: 'Role of light_sun: emission' })).toBeVisible();
+  await page.getByRole('button', { name: 'Role of light_sun: emission' }).click();
+  await page.getByRole('menuitem', { name: 'light group', exact: true }).click();
+  await expect(page.getByRole('button', { name: 'Role of light_sun: light group' })).toBeVisible();
+
+  for (const pattern of ['parts.####.exr', 'levels.####.exr']) {
+    await request.post(`/api/shots/${id}/sources`, { data: { folder: 'media/packed', pattern } });
+  }
+  const { sources } = await readShot(request, id);
+  expect(sources.map((s) => [s.name, s.compression, s.passes.length > 10])).toEqual([
+    ['tiled.####.exr', 'piz', true],
+    ['parts.####.exr', 'dwaa', true],
+    ['levels.####.exr', 'zip', true],
+  ]);
+  expect(sources[2]!.layout.join()).toContain('mip-map');
+  // Thumbnails are made from each; the smaller levels serve for the third.
+  for (const s of sources) {
+    const answer = await request.get(`/api/sources/${s.id}/thumbnail?frame=1001&pass=beauty&width=80`);
+    expect([s.name, answer.status(), answer.headers()['content-type']]).toEqual([s.name, 200, 'image/png']);
+  }
+
+  await page.getByRole('link', { name: /^Build/ }).click();
+  await addEntry(page, 'Build anew', 'tiled.####.exr: from light components');
+  await expect(page.getByTestId('balance')).toContainText('balanced');
+  await page.getByRole('link', { name: /^Output/ }).click();
+  await page.getByRole('button', { name: 'Add output' }).first().click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('Name').fill('archive');
+  await dialog.getByText('ACES container', { exact: true }).click();
+  await dialog.getByRole('button', { name: 'Keep' }).click();
+  const card = page.getByRole('article', { name: 'archive' });
+  await card.getByRole('button', { name: 'Write files' }).click();
+  await expect(card.getByTestId('run-state')).toHaveText('written');
+  await expect(card.getByTestId('read-back')).toContainText('Reads back as shown');
+
+  const written = join(process.env.JUNE_OUTPUT!, 'packed/packed_archive_aces2065-1.1001.exr');
+  const header = execFileSync('exrheader', [written], { encoding: 'utf8' });
+  expect(header).toMatch(/acesImageContainerFlag \(type int\): 1/);
+  expect(header).toMatch(/compression[^\n]*: none/);
+  // ACEScg to ACES2065-1, row of R (Academy TB-2014-004 and S-2014-004, worked from the primaries).
+  const [before, after] = [rgb(source), rgb(written)];
+  const at = (120 * 320 + 160) * 3;
+  const red = 0.6954522414 * before[at]! + 0.1406786965 * before[at + 1]! + 0.1638690622 * before[at + 2]!;
+  expect(Math.abs(after[at]! - red) / red).toBeLessThan(2e-3);
+});
+
+test('luma with sub-sampled colour differences, from the reference library, is shown as RGB', async ({
+  page,
+  request,
+}) => {
+  const tool = buildCorpusTool();
+  try {
+    tool.make();
+    mkdirSync(media('luma'), { recursive: true });
+    copyFileSync(join(tool.folder, 'zip_lumachroma.exr'), media('luma/mist.0001.exr'));
+    const wanted = new Uint16Array(new Uint8Array(readFileSync(join(tool.folder, 'zip_lumachroma.exr.rgba'))).buffer);
+    const id = await newShot(page, 'Luma', 'luma', 'mist.####.exr');
+    const { sources } = await readShot(request, id);
+    expect(sources[0]!.passes.map((p) => [p.role, p.channels.map((c) => c.component).join('')])).toEqual([
+      ['beauty', 'RGBA'],
+    ]);
+    const planes = await request.get(
+      `/api/sources/${sources[0]!.id}/planes?frame=1&part=0&level=0&channel=R&channel=G`,
+    );
+    expect(planes.status()).toBe(200);
+    const halves = new Uint16Array(new Uint8Array(await planes.body()).buffer);
+    expect(halves.length).toBe(2 * 62 * 48);
+    let worst = 0;
+    for (let i = 0; i < 62 * 48; i++)
+      for (const c of [0, 1])
+        worst = Math.max(worst, Math.abs(halfToNumber(halves[c * 62 * 48 + i]!) - halfToNumber(wanted[i * 4 + c]!)));
+    expect(worst).toBeLessThan(2e-3);
+  } finally {
+    tool.close();
+  }
+});
