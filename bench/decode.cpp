@@ -1,5 +1,5 @@
 // The measure for `june bench decode`: makes files and reads them with the OpenEXR library.
-// decode make FOLDER                   24 half channels, 1920x1080, one file per codec
+// decode make FOLDER all|rgba           24 half channels, or four, 1920x1080, one file per codec
 // decode read THREADS RUNS FILE [CHANNEL...]   prints milliseconds of every run, one line
 #include <ImfChannelList.h>
 #include <ImfFrameBuffer.h>
@@ -37,6 +37,10 @@ int main(int argc, char **argv) {
                 p[y * w + x] = dark ? 0.0f : float(shade * (1 + 0.02 * (noise() - 0.5)));
             }
             planes.push_back(std::move(p));
+        }
+        if (std::string(argv[3]) == "rgba") {
+            channels = {"R", "G", "B", "A"};
+            planes.resize(4);
         }
         for (int codec = 0; codec < 10; codec++) {
             Header header(w, h); header.compression() = Compression(codec);

@@ -29,8 +29,7 @@ test('tiles, DWAA and mip-maps come in, show their make, and balance; the ACES c
   execFileSync('exrmaketiled', ['-m', '-t', '32', '32', source, media('packed/levels.1001.exr')]);
 
   const id = await newShot(page, 'Packed', 'packed', 'tiled.####.exr');
-  await page.getByRole('button', { name: 'tiled.####.exr' }).click();
-  await expect(page.getByText(/scan lines|tiles of 64 × 64, one level, PIZ/)).toContainText('tiles of 64 × 64');
+  await expect(page.getByText('tiles of 64 × 64, one level, PIZ')).toBeVisible();
   await page.getByRole('button', { name: /Role of light_sun/ }).click();
   await page.getByRole('menuitem', { name: 'emission', exact: true }).click();
   await expect(page.getByRole('button', { name: 'Role of light_sun: emission' })).toBeVisible();

@@ -3,16 +3,20 @@ import { spawnSync } from 'node:child_process';
 import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { build } from 'esbuild';
-import { buildKernels } from './build-kernels.mjs';
+import { buildAll, packagesStayOutside } from './build.mjs';
 import { root } from './paths.mjs';
 
-await buildKernels();
-for (const file of readdirSync(join(root, 'bench')).filter((f) => f.endsWith('.ts'))) {
+await buildAll();
+const only = process.argv.slice(2);
+for (const file of readdirSync(join(root, 'bench')).filter(
+  (f) => f.endsWith('.ts') && (!only.length || only.includes(f.slice(0, -3))),
+)) {
   const outfile = join(root, 'dist/bench', file.replace(/\.ts$/, '.mjs'));
   await build({
     entryPoints: [join(root, 'bench', file)],
     outfile,
     bundle: true,
+    plugins: [packagesStayOutside],
     platform: 'node',
     format: 'esm',
     logLevel: 'error',

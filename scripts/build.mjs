@@ -34,6 +34,16 @@ function upToDate(file, stamp) {
   return existsSync(file) && readFileSync(file, 'utf8') === stamp;
 }
 
+/** What comes from node_modules is not bundled; our own packages are. */
+export const packagesStayOutside = {
+  name: 'packages-stay-outside',
+  setup(b) {
+    b.onResolve({ filter: /^[^./]/ }, ({ path, kind }) =>
+      kind === 'entry-point' || path.startsWith('@june-haze/') ? undefined : { path, external: true },
+    );
+  },
+};
+
 async function buildPrograms() {
   const stamp = stampOf([
     'packages/core',
@@ -57,16 +67,7 @@ async function buildPrograms() {
     target: 'node20',
     format: 'esm',
     logLevel: 'error',
-    plugins: [
-      {
-        name: 'packages-stay-outside',
-        setup(b) {
-          b.onResolve({ filter: /^[^./]/ }, ({ path, kind }) =>
-            kind === 'entry-point' || path.startsWith('@june-haze/') ? undefined : { path, external: true },
-          );
-        },
-      },
-    ],
+    plugins: [packagesStayOutside],
   });
   writeFileSync(mark, stamp);
   return true;

@@ -20,6 +20,15 @@ const beautyOf = (source: Source) =>
   source.passes.find((p) => !dataRoles.has(p.role)) ??
   source.passes[0];
 
+/** `1001–1024, 2 bad`; one frame alone is named once. */
+function rangeWords(source: Source): string {
+  if (source.still) return 'still';
+  const bad = new Set([...source.missing, ...source.damaged.map((d) => d.frame)]).size;
+  const range =
+    source.firstFrame === source.lastFrame ? `${source.firstFrame}` : `${source.firstFrame}–${source.lastFrame}`;
+  return bad ? `${range}, ${bad} bad` : range;
+}
+
 interface Props {
   shot: Shot;
   source: Source;
@@ -53,7 +62,7 @@ export function SourceRow({ shot, source, chosen, onChoose }: Props) {
           </div>
         </div>
         <div className="number" style={{ fontSize: 11.5 }}>
-          {source.still ? 'still' : `${source.firstFrame}–${source.lastFrame}${bad.size ? `, ${bad.size} bad` : ''}`}
+          {rangeWords(source)}
           <div className="gapbar" aria-hidden="true">
             {!source.still &&
               count <= 200 &&
