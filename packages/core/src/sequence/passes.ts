@@ -145,7 +145,19 @@ export function findPasses(parts: readonly ExrPart[]): Pass[] {
       passes.set(key, pass);
     }
   }
-  return [...passes.values()].map((p) => ({ ...p, role: guessRole(p.name), channels: p.channels.sort(byComponent) }));
+  const views = new Set(parts.flatMap(viewsOf));
+  return [...passes.values()].map((p) => ({
+    ...p,
+    role: views.has(p.name) ? 'beauty' : guessRole(p.name),
+    channels: p.channels.sort(byComponent),
+  }));
+}
+
+/** Names of stereo views: a layer that is named like one is that eye's beauty (OpenEXR, "multiView" and "view" attributes). */
+function viewsOf(part: ExrPart): string[] {
+  const all = part.attributes.get('multiView')?.value;
+  const own = part.attributes.get('view')?.value;
+  return [...(Array.isArray(all) ? all.map(String) : []), ...(typeof own === 'string' ? [own] : [])];
 }
 
 const isColour = (component: string) => /^[RGBA]$/i.test(component);

@@ -1,6 +1,7 @@
 import { expect, test } from '@jest/globals';
 import { findSequences, nameOfFrame } from '../../src/sequence/names.ts';
-import { guessRole } from '../../src/sequence/passes.ts';
+import type { ExrPart } from '../../src/exr/types.ts';
+import { findPasses, guessRole } from '../../src/sequence/passes.ts';
 
 test('sequences are found from names, with padding, gaps and step', () => {
   const found = findSequences([
@@ -59,4 +60,20 @@ const habits: Record<string, string> = {
 test.each(Object.entries(habits))('%s is recognised by: %s', (role, names) => {
   const guesses = names.split(' ').map((n) => [n, guessRole(n)]);
   expect(guesses).toEqual(names.split(' ').map((n) => [n, role]));
+});
+
+test('an eye’s own layer is its beauty, its passes keep their roles (OpenEXR, "multiView")', () => {
+  const names = ['R', 'right.R', 'right.diffuse.R', 'diffuse.R', 'right.Z'];
+  const part = {
+    index: 0,
+    name: '',
+    channels: names.map((name) => ({ name, type: 'half', xSampling: 1, ySampling: 1, perceptuallyLinear: false })),
+    attributes: new Map([['multiView', { type: 'stringvector', value: ['left', 'right'] }]]),
+  } as unknown as ExrPart;
+  expect(findPasses([part]).map((p) => [p.name, p.role])).toEqual([
+    ['beauty', 'beauty'],
+    ['right', 'beauty'],
+    ['right.diffuse', 'diffuse'],
+    ['diffuse', 'diffuse'],
+  ]);
 });
