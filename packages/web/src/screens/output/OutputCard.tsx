@@ -115,7 +115,6 @@ export function OutputCard({ shot, output }: { shot: Shot; output: Output }) {
 function RunProgress({ run }: { run: Run }) {
   const done = run.frames.filter((f) => f.state === 'done');
   const failed = run.frames.filter((f) => f.state === 'failed');
-  const spent = done.reduce((n, f) => n + (f.milliseconds ?? 0), 0);
   const bytes = done.reduce((n, f) => n + (f.bytes ?? 0), 0);
   // eslint-disable-next-line react-hooks/purity -- a figure that only has to be about right at each progress event
   const elapsed = ((run.finishedAt ? Date.parse(run.finishedAt) : Date.now()) - Date.parse(run.startedAt)) / 1000;
@@ -132,7 +131,7 @@ function RunProgress({ run }: { run: Run }) {
           <span className="number">{(bytes / 1e6).toFixed(1)}</span> MB
           {done.length > 0 && (
             <>
-              , <span className="number">{(spent / done.length / 1000).toFixed(2)}</span> s a frame
+              , <span className="number">{(elapsed / done.length).toFixed(2)}</span> s a frame
             </>
           )}
           {run.state === 'running' && left !== undefined && (
