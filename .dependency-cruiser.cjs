@@ -31,7 +31,7 @@ module.exports = {
   ],
   options: {
     doNotFollow: { path: 'node_modules' },
-    exclude: { path: '(^|/)dist/|packages/core/kernels/' },
+    exclude: { path: '(^|/)dist/|packages/core/(kernels|codecs)/' },
     tsPreCompilationDeps: true,
     enhancedResolveOptions: { exportsFields: ['exports'], conditionNames: ['import', 'node', 'default', 'types'] },
   },

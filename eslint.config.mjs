@@ -2,7 +2,17 @@ import tseslint from 'typescript-eslint';
 import reactHooks from 'eslint-plugin-react-hooks';
 
 export default tseslint.config(
-  { ignores: ['**/node_modules/', '**/dist/', 'var/', '**/*.generated.ts', 'packages/core/kernels/', 'packages/core/codecs/', 'test-results/'] },
+  {
+    ignores: [
+      '**/node_modules/',
+      '**/dist/',
+      'var/',
+      '**/*.generated.ts',
+      'packages/core/kernels/',
+      'packages/core/codecs/',
+      'test-results/',
+    ],
+  },
   ...tseslint.configs.recommended,
   {
     rules: {

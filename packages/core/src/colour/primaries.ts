@@ -6,6 +6,8 @@ export interface Primaries {
   readonly green: readonly [number, number];
   readonly blue: readonly [number, number];
   readonly white: readonly [number, number];
+  /** How its maker adapts to another white; Bradford when left out. */
+  readonly adaptation?: 'cat02';
 }
 
 const d65 = [0.3127, 0.329] as const;
@@ -22,6 +24,43 @@ export const rec709: Primaries = { red: [0.64, 0.33], green: [0.3, 0.6], blue: [
 export const rec2020: Primaries = { red: [0.708, 0.292], green: [0.17, 0.797], blue: [0.131, 0.046], white: d65 };
 /** SMPTE EG 432-1 with the white point D65. */
 export const p3d65: Primaries = { red: [0.68, 0.32], green: [0.265, 0.69], blue: [0.15, 0.06], white: d65 };
+
+/** Camera gamuts as their makers publish them (white papers of the log curves, values from memory, checked against the reference library). */
+export const sGamut3: Primaries = {
+  red: [0.73, 0.28],
+  green: [0.14, 0.855],
+  blue: [0.1, -0.05],
+  white: d65,
+  adaptation: 'cat02',
+};
+export const sGamut3Cine: Primaries = {
+  red: [0.766, 0.275],
+  green: [0.225, 0.8],
+  blue: [0.089, -0.087],
+  white: d65,
+  adaptation: 'cat02',
+};
+export const wideGamut3: Primaries = {
+  red: [0.684, 0.313],
+  green: [0.221, 0.848],
+  blue: [0.0861, -0.102],
+  white: d65,
+  adaptation: 'cat02',
+};
+export const wideGamut4: Primaries = {
+  red: [0.7347, 0.2653],
+  green: [0.1424, 0.8576],
+  blue: [0.0991, -0.0308],
+  white: d65,
+  adaptation: 'cat02',
+};
+export const wideGamutRgb: Primaries = {
+  red: [0.780308, 0.304253],
+  green: [0.121595, 1.493994],
+  blue: [0.095612, -0.084589],
+  white: d65,
+};
+export const vGamut: Primaries = { red: [0.73, 0.28], green: [0.165, 0.84], blue: [0.1, -0.03], white: d65 };
 
 function whiteXyz([x, y]: readonly [number, number]): Vector3 {
   return [x / y, 1, (1 - x - y) / y];
@@ -47,19 +86,33 @@ export function toXyz(p: Primaries): Matrix3 {
 /** Bradford cone responses: Lam 1985, as in ICC.1:2022 annex E. */
 const bradford: Matrix3 = [0.8951, 0.2664, -0.1614, -0.7502, 1.7135, 0.0367, 0.0389, -0.0685, 1.0296];
 
-/** Chromatic adaptation of XYZ between white points, Bradford method (ICC.1:2022 E.2). */
-export function adaptation(from: readonly [number, number], to: readonly [number, number]): Matrix3 {
+/** CIE 159:2004, CAT02. */
+const cat02: Matrix3 = [0.7328, 0.4296, -0.1624, -0.7036, 1.6975, 0.0061, 0.003, 0.0136, 0.9834];
+
+/** Chromatic adaptation of XYZ between white points: von Kries scaling of cone responses, Bradford's (ICC.1:2022 E.2) or CAT02's. */
+export function adaptation(
+  from: readonly [number, number],
+  to: readonly [number, number],
+  method: 'bradford' | 'cat02' = 'bradford',
+): Matrix3 {
   if (from[0] === to[0] && from[1] === to[1]) return identity3;
-  const a = apply3(bradford, whiteXyz(from));
-  const b = apply3(bradford, whiteXyz(to));
+  const cone = method === 'cat02' ? cat02 : bradford;
+  const a = apply3(cone, whiteXyz(from));
+  const b = apply3(cone, whiteXyz(to));
   const scale = diagonal3(b[0] / a[0], b[1] / a[1], b[2] / a[2]);
-  return multiply3(invert3(bradford), multiply3(scale, bradford));
+  return multiply3(invert3(cone), multiply3(scale, cone));
 }
 
-/** Linear RGB to linear RGB between two sets of primaries; whites adapted by Bradford. */
+/**
+ * Linear RGB to linear RGB between two sets of primaries; whites adapted by Bradford. A camera gamut whose maker adapts otherwise
+ * goes by way of ACES2065-1, as makers publish their matrices and configs chain them.
+ */
 export function primariesMatrix(from: Primaries, to: Primaries): Matrix3 {
   if (from === to) return identity3;
-  return multiply3(invert3(toXyz(to)), multiply3(adaptation(from.white, to.white), toXyz(from)));
+  if (from.adaptation !== to.adaptation && from !== ap0 && to !== ap0)
+    return multiply3(primariesMatrix(ap0, to), primariesMatrix(from, ap0));
+  const method = from.adaptation ?? to.adaptation ?? 'bradford';
+  return multiply3(invert3(toXyz(to)), multiply3(adaptation(from.white, to.white, method), toXyz(from)));
 }
 
 /** Weights of linear R, G and B in luminance Y. */

@@ -1,6 +1,15 @@
 import type { Heap } from '../kernel/heap.ts';
 import { acesToneSplines } from './acesTonescale.ts';
-import { bt1886Power, rec709Curve, srgbCurve, type StraightAndPower } from './curves.ts';
+import {
+  bt1886Power,
+  gammas,
+  logCurves,
+  rec709Curve,
+  srgbCurve,
+  type LogCurve,
+  type LogEncoding,
+  type StraightAndPower,
+} from './curves.ts';
 import { diagonal3, isIdentity3, multiply3, type Matrix3, type Vector3 } from './matrix.ts';
 import { primariesMatrix } from './primaries.ts';
 import type { ColourSpace } from './spaces.ts';
@@ -10,6 +19,8 @@ export type ColourStep =
   | { readonly kind: 'matrix'; readonly matrix: Matrix3 }
   | { readonly kind: 'encode' | 'decode'; readonly curve: StraightAndPower }
   | { readonly kind: 'power'; readonly exponent: number }
+  | { readonly kind: 'encodeLog' | 'decodeLog'; readonly curve: LogCurve }
+  | { readonly kind: 'encodePq' | 'decodePq' }
   | { readonly kind: 'offset'; readonly offset: number }
   | { readonly kind: 'clamp'; readonly low: number; readonly high: number }
   | { readonly kind: 'acesGlowAndRed' }
@@ -37,8 +48,16 @@ export function decodeSteps(space: ColourSpace): ColourStep[] {
       return [{ kind: 'decode', curve: rec709Curve }];
     case 'bt1886':
       return [{ kind: 'power', exponent: bt1886Power }];
-    default:
+    case 'g18':
+    case 'g22':
+      return [{ kind: 'power', exponent: gammas[space.encoding] }];
+    case 'pq':
+      return [{ kind: 'decodePq' }];
+    case 'linear':
+    case 'data':
       return [];
+    default:
+      return [{ kind: 'decodeLog', curve: logCurves[space.encoding satisfies LogEncoding] }];
   }
 }
 
@@ -51,8 +70,16 @@ export function encodeSteps(space: ColourSpace): ColourStep[] {
       return [{ kind: 'encode', curve: rec709Curve }];
     case 'bt1886':
       return [{ kind: 'power', exponent: 1 / bt1886Power }];
-    default:
+    case 'g18':
+    case 'g22':
+      return [{ kind: 'power', exponent: 1 / gammas[space.encoding] }];
+    case 'pq':
+      return [{ kind: 'encodePq' }];
+    case 'linear':
+    case 'data':
       return [];
+    default:
+      return [{ kind: 'encodeLog', curve: logCurves[space.encoding satisfies LogEncoding] }];
   }
 }
 
@@ -100,6 +127,17 @@ function prepareStep(step: ColourStep, heap: Heap): PreparedProcessor {
     }
     case 'power':
       return perPlane((p, n) => k.powPlane(p, n, step.exponent));
+    case 'encodeLog':
+    case 'decodeLog': {
+      const { cut, a, b, c, d, e, f } = step.curve;
+      const encode = step.kind === 'encodeLog';
+      const at = heap.placeFloats([encode ? cut : e * cut + f, a, b, c, d, e, f]);
+      return perPlane(encode ? (p, n) => k.encodeLog(p, n, at) : (p, n) => k.decodeLog(p, n, at));
+    }
+    case 'encodePq':
+      return perPlane((p, n) => k.encodePq(p, n));
+    case 'decodePq':
+      return perPlane((p, n) => k.decodePq(p, n));
     case 'offset':
       return perPlane((p, n) => k.offsetPlane(p, n, step.offset));
     case 'clamp':

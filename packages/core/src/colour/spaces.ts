@@ -1,7 +1,22 @@
-import { ap0, ap1, p3d65, rec2020, rec709, samePrimaries, type Primaries } from './primaries.ts';
+import type { LogEncoding } from './curves.ts';
+import {
+  ap0,
+  ap1,
+  p3d65,
+  rec2020,
+  rec709,
+  samePrimaries,
+  sGamut3,
+  sGamut3Cine,
+  vGamut,
+  wideGamut3,
+  wideGamut4,
+  wideGamutRgb,
+  type Primaries,
+} from './primaries.ts';
 
 /** How a space's numbers relate to linear light. */
-export type Encoding = 'linear' | 'srgb' | 'rec709' | 'bt1886' | 'data';
+export type Encoding = 'linear' | 'srgb' | 'rec709' | 'bt1886' | 'g18' | 'g22' | 'pq' | 'data' | LogEncoding;
 
 export interface ColourSpace {
   /** The name used everywhere: interface, documents, command line. */
@@ -9,7 +24,7 @@ export interface ColourSpace {
   readonly aliases: readonly string[];
   readonly encoding: Encoding;
   readonly primaries: Primaries;
-  readonly family: 'scene-linear' | 'display' | 'data';
+  readonly family: 'scene-linear' | 'log' | 'display' | 'data';
   /** The identity written to and read from EXR headers (Color Interop Forum recommendation; names from memory). */
   readonly interopId: string;
   /** One line for a person choosing it. */
@@ -32,13 +47,36 @@ const linear = (
   about,
 });
 
-const shown = (name: string, encoding: Encoding, interopId: string, aliases: string[], about: string): ColourSpace => ({
+const shown = (
+  name: string,
+  encoding: Encoding,
+  interopId: string,
+  aliases: string[],
+  about: string,
+  primaries: Primaries = rec709,
+): ColourSpace => ({
   name,
   aliases: [interopId, ...aliases],
   encoding,
-  primaries: rec709,
+  primaries,
   family: 'display',
   interopId,
+  about,
+});
+
+const log = (
+  name: string,
+  encoding: LogEncoding,
+  primaries: Primaries,
+  aliases: string[],
+  about: string,
+): ColourSpace => ({
+  name,
+  aliases,
+  encoding,
+  primaries,
+  family: 'log',
+  interopId: name,
   about,
 });
 
@@ -76,6 +114,32 @@ export const colourSpaces: readonly ColourSpace[] = [
     ['Rec.1886', 'Gamma 2.4'],
     'Graded video, as a reference monitor decodes it',
   ),
+  shown('Gamma 1.8', 'g18', 'g18_rec709_scene', ['g18'], 'A plain power of 1.8, Rec.709 primaries'),
+  shown('Gamma 2.2', 'g22', 'g22_rec709_scene', ['g22'], 'A plain power of 2.2, Rec.709 primaries'),
+  shown(
+    'Display P3',
+    'srgb',
+    'srgb_p3d65_scene',
+    ['P3-D65 sRGB'],
+    'The sRGB curve on P3 primaries: telephones, laptops',
+    p3d65,
+  ),
+  shown('BT.2020', 'bt1886', 'g24_rec2020_scene', ['Rec.2020'], 'Graded wide-gamut video, gamma 2.4', rec2020),
+  shown(
+    'PQ',
+    'pq',
+    'pq_rec2020_display',
+    ['ST 2084', 'Rec.2100-PQ'],
+    'HDR video, BT.2020 primaries; 1 is 100 cd/m²',
+    rec2020,
+  ),
+  log('ACEScct', 'acescct', ap1, ['acescct_ap1'], 'Log, AP1 primaries: grading in ACES'),
+  log('S-Log3 S-Gamut3', 'slog3', sGamut3, ['slog3_sgamut3'], 'Camera log, its widest gamut'),
+  log('S-Log3 S-Gamut3.Cine', 'slog3', sGamut3Cine, ['slog3_sgamut3cine'], 'Camera log, the gamut for grading'),
+  log('LogC3', 'logc3', wideGamut3, ['LogC', 'logc3_awg3'], 'Camera log at exposure index 800, wide gamut 3'),
+  log('LogC4', 'logc4', wideGamut4, ['logc4_awg4'], 'Camera log, wide gamut 4'),
+  log('Log3G10', 'log3g10', wideGamutRgb, ['log3g10_rwg'], 'Camera log, 18 % grey at a third'),
+  log('V-Log', 'vlog', vGamut, ['vlog_vgamut'], 'Camera log, V-Gamut'),
   {
     name: 'Raw',
     aliases: ['data', 'none'],

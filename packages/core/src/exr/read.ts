@@ -7,7 +7,8 @@ import {
   tileLayout,
   type ChunkPlace,
 } from './geometry.ts';
-import { DamagedChunk, rawSize, unpackChunk, type Unpacked } from './unpack.ts';
+import { DamagedChunk, rawSize, type Unpacked } from './codec/chunk.ts';
+import { unpackChunk } from './codec/unpack.ts';
 import {
   ExrError,
   sampleBytes,

@@ -1,6 +1,6 @@
 import { concat, encodeAttribute, encodeUtf8 } from './attributes.ts';
 import { samplesBetween } from './geometry.ts';
-import { packChunk } from './pack.ts';
+import { packChunk } from './codec/pack.ts';
 import type { Plane } from './read.ts';
 import {
   boxHeight,

@@ -37,6 +37,11 @@ export interface Kernels {
     exponent: number,
     offset: number,
   ): void;
+  /** `curve` points at seven floats; see the kernel. */
+  encodeLog(plane: number, n: number, curve: number): void;
+  decodeLog(plane: number, n: number, curve: number): void;
+  encodePq(plane: number, n: number): void;
+  decodePq(plane: number, n: number): void;
   offsetPlane(plane: number, n: number, offset: number): void;
   clampPlane(plane: number, n: number, low: number, high: number): void;
   acesGlowAndRed(r: number, g: number, b: number, n: number): void;

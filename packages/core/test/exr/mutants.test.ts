@@ -1,5 +1,5 @@
 import { beforeAll, describe, expect, test } from '@jest/globals';
-import { codecHeap } from '../../src/exr/codecKernels.ts';
+import { codecHeap } from '../../src/exr/codec/codecKernels.ts';
 import { openExr } from '../../src/exr/header.ts';
 import { newPlane, readChannels } from '../../src/exr/read.ts';
 import { compressions, type Compression } from '../../src/exr/types.ts';

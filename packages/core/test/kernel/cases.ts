@@ -57,6 +57,16 @@ export const kernelCases: KernelCase[] = [
   { name: 'fillPlane', run: (k, _, [a], n) => k.fillPlane(a!, n, 0.1) },
   { name: 'multiplyPlanes', run: (k, _, [a, b], n) => k.multiplyPlanes(a!, b!, n) },
   { name: 'dividePlanes', run: (k, _, [a, b], n) => k.dividePlanes(a!, b!, n) },
+  {
+    name: 'encodeLog',
+    run: (k, heap, [a], n) => k.encodeLog(a!, n, heap.placeFloats([0.01, 0.07, 1, 0.0087, 0.6, 5.6, 0.125])),
+  },
+  {
+    name: 'decodeLog',
+    run: (k, heap, [a], n) => k.decodeLog(a!, n, heap.placeFloats([0.181, 0.07, 1, 0.0087, 0.6, 5.6, 0.125])),
+  },
+  { name: 'encodePq', run: (k, _, [a], n) => k.encodePq(a!, n) },
+  { name: 'decodePq', run: (k, _, [a], n) => k.decodePq(a!, n) },
   { name: 'encodeCurve', run: (k, _, [a], n) => k.encodeCurve(a!, n, 0.0031308, 12.92, 1.055, 1 / 2.4, 0.055) },
   { name: 'decodeCurve', run: (k, _, [a], n) => k.decodeCurve(a!, n, 0.04045, 12.92, 1.055, 2.4, 0.055) },
   { name: 'offsetPlane', run: (k, _, [a], n) => k.offsetPlane(a!, n, -0.02) },

@@ -1,11 +1,12 @@
-import { concat, encodeUtf8 } from './attributes.ts';
+import { concat, encodeUtf8 } from '../attributes.ts';
 import { classifyChannels, currentRules, type DwaScheme } from './dwaRules.ts';
-import { sampleGrid, type SampleGrid } from './geometry.ts';
-import { packRuns, splitBytes, type ChunkToPack } from './pack.ts';
+import { sampleGrid, type SampleGrid } from '../geometry.ts';
+import { packRuns, splitBytes } from './bytes.ts';
+import type { ChunkToPack } from './chunk.ts';
 import { packHuffman } from './packHuffman.ts';
-import { halfToNumber, numberToHalf } from '../image/half.ts';
-import { halfTable } from './unpack.ts';
-import { sampleBytes, sampleTypes } from './types.ts';
+import { halfToNumber, numberToHalf } from '../../image/half.ts';
+import { halfTable } from './chunk.ts';
+import { sampleBytes, sampleTypes } from '../types.ts';
 
 /** The usual strength (OpenEXR, "dwaCompressionLevel"): the base error of a coefficient is this over 100,000. */
 const level = 45;

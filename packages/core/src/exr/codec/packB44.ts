@@ -1,6 +1,6 @@
-import { sampleGrid } from './geometry.ts';
-import type { ChunkToPack } from './pack.ts';
-import { halfTable } from './unpack.ts';
+import { sampleGrid } from '../geometry.ts';
+import type { ChunkToPack } from './chunk.ts';
+import { halfTable } from './chunk.ts';
 
 const bias = 0x20;
 

@@ -1,20 +1,10 @@
-import { codecHeap } from './codecKernels.ts';
-import { sampleGrid } from './geometry.ts';
+import { sampleGrid } from '../geometry.ts';
+import { sampleBytes } from '../types.ts';
+import { packRuns, splitBytes } from './bytes.ts';
+import { rawSize, type ChunkToPack } from './chunk.ts';
 import { packB44 } from './packB44.ts';
 import { packDwa } from './packDwa.ts';
 import { packPiz } from './packPiz.ts';
-import { rawSize } from './unpack.ts';
-import { sampleBytes, type Box, type ByteCodec, type Compression, type ExrChannel } from './types.ts';
-
-export interface ChunkToPack {
-  readonly compression: Compression;
-  /** In the order they are stored. */
-  readonly channels: readonly ExrChannel[];
-  readonly box: Box;
-  /** By channel: its samples in the box, row after row. */
-  readonly rows: readonly Uint8Array[];
-  readonly codec: ByteCodec;
-}
 
 /** Packs one chunk; returns the raw bytes themselves when packing does not make them smaller. */
 export function packChunk(chunk: ChunkToPack): Uint8Array {
@@ -60,44 +50,6 @@ function layLines({ channels, box, rows }: ChunkToPack): Uint8Array {
     }
   }
   return out;
-}
-
-/** Even bytes, odd bytes, differences: what ZIP and RLE do before packing. */
-export function splitBytes(bytes: Uint8Array): Uint8Array {
-  const heap = codecHeap();
-  const src = heap.place(bytes);
-  const [dst, scratch] = [heap.allocate(bytes.length), heap.allocate(bytes.length)];
-  heap.kernels.splitBytes(src, dst, scratch, bytes.length);
-  return heap.bytes(dst, bytes.length).slice();
-}
-
-const leastRun = 3;
-const longestRun = 127;
-
-/** The counterpart of the codec module's `unpackRuns`: runs of three and more are worth a count. */
-export function packRuns(bytes: Uint8Array): Uint8Array {
-  const out = new Uint8Array(bytes.length + Math.ceil(bytes.length / longestRun) + 2);
-  let at = 0;
-  const n = bytes.length;
-  for (let i = 0; i < n;) {
-    let end = i + 1;
-    while (end < n && bytes[end] === bytes[i] && end - i - 1 < longestRun) end++;
-    if (end - i >= leastRun) {
-      out[at++] = end - i - 1;
-      out[at++] = bytes[i]!;
-      i = end;
-      continue;
-    }
-    while (end < n && end - i < longestRun) {
-      if (end + 2 < n && bytes[end] === bytes[end + 1] && bytes[end] === bytes[end + 2]) break;
-      end++;
-    }
-    out[at++] = i - end;
-    out.set(bytes.subarray(i, end), at);
-    at += end - i;
-    i = end;
-  }
-  return out.subarray(0, at);
 }
 
 /** Byte planes of differences, line by line and channel by channel (OpenEXR, ImfPxr24Compressor). */

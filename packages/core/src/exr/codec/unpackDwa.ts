@@ -1,10 +1,10 @@
-import type { Heap } from '../kernel/heap.ts';
+import type { Heap } from '../../kernel/heap.ts';
 import type { CodecKernels } from './codecKernels.ts';
 import { classifyChannels, legacyRules, type DwaRule, type DwaScheme } from './dwaRules.ts';
-import { halfToNumber } from '../image/half.ts';
-import { DamagedChunk, grids, halfTable, inflate, unrun, type ChunkToUnpack, type Unpacked } from './unpack.ts';
-import { decodeUtf8 } from './attributes.ts';
-import { sampleBytes, sampleTypes } from './types.ts';
+import { halfToNumber } from '../../image/half.ts';
+import { DamagedChunk, grids, halfTable, inflate, unrun, type ChunkToUnpack, type Unpacked } from './chunk.ts';
+import { decodeUtf8 } from '../attributes.ts';
+import { sampleBytes, sampleTypes } from '../types.ts';
 
 /** Sizes at the head of a DWA chunk, eleven 64-bit numbers in this order (OpenEXR, ImfDwaCompressor). */
 const sizeNames = [

@@ -1,46 +1,19 @@
+import type { Heap } from '../../kernel/heap.ts';
+import { sampleBytes, type Box, type Compression, type ExrChannel } from '../types.ts';
+import type { SampleGrid } from '../geometry.ts';
+import {
+  DamagedChunk,
+  grids,
+  halfTable,
+  inflate,
+  rawSize,
+  unrun,
+  type ChannelRows,
+  type ChunkToUnpack,
+  type Unpacked,
+} from './chunk.ts';
 import { codecHeap, type CodecKernels } from './codecKernels.ts';
-import { sampleGrid, type SampleGrid } from './geometry.ts';
-import { halfToNumber, numberToHalf } from '../image/half.ts';
-import type { Heap } from '../kernel/heap.ts';
 import { unpackDwa } from './unpackDwa.ts';
-import { sampleBytes, type Box, type ByteCodec, type Compression, type ExrChannel } from './types.ts';
-
-/** Where a channel's rows lie in an unpacked chunk's bytes. */
-export interface ChannelRows {
-  readonly at: number;
-  readonly stride: number;
-}
-
-/** A chunk's samples. `bytes` may lie in the codec module's memory: good until the next chunk is unpacked. */
-export interface Unpacked {
-  readonly bytes: Uint8Array;
-  /** By channel, in the part's order; undefined for what was not wanted. */
-  readonly channels: readonly (ChannelRows | undefined)[];
-}
-
-/** Bytes that are not what their codec makes. */
-export class DamagedChunk extends Error {}
-
-export interface ChunkToUnpack {
-  readonly compression: Compression;
-  readonly channels: readonly ExrChannel[];
-  /** By channel: what nobody wants is not unpacked further than the codec demands. */
-  readonly wanted: readonly boolean[];
-  readonly box: Box;
-  readonly packed: Uint8Array;
-  readonly codec: ByteCodec;
-}
-
-export const grids = ({ channels, box }: Pick<ChunkToUnpack, 'channels' | 'box'>): SampleGrid[] =>
-  channels.map((c) => sampleGrid(c, box));
-
-/** Bytes of a chunk before packing. */
-export function rawSize(channels: readonly ExrChannel[], box: Box): number {
-  return channels.reduce((n, c) => {
-    const { width, height } = sampleGrid(c, box);
-    return n + width * height * sampleBytes[c.type];
-  }, 0);
-}
 
 /**
  * How many bytes one packed byte can become at most: zlib 1,032 (RFC 1951: 258 bytes for two bits), run lengths 64, a Huffman run
@@ -78,25 +51,6 @@ export function unpackChunk(chunk: ChunkToUnpack): Unpacked {
   const raw = heap.allocate(size);
   heap.kernels.restoreBytes(mixed, raw, size);
   return inLines(chunk, heap.bytes(raw, size), 0);
-}
-
-/** Inflates to exactly `size` bytes. */
-export function inflate(codec: ByteCodec, packed: Uint8Array, size: number): Uint8Array {
-  let raw: Uint8Array;
-  try {
-    raw = codec.inflate(packed, size);
-  } catch (error) {
-    throw new DamagedChunk((error as Error).message);
-  }
-  if (raw.length !== size) throw new DamagedChunk(`${raw.length} bytes where ${size} belong`);
-  return raw;
-}
-
-export function unrun(heap: Heap<CodecKernels>, packed: Uint8Array, size: number): number {
-  const src = heap.place(packed);
-  const dst = heap.allocate(size);
-  if (heap.kernels.unpackRuns(src, packed.length, dst, size)) throw new DamagedChunk('run lengths');
-  return dst;
 }
 
 /** Samples as most codecs keep them: per line, the channels in order. */
@@ -253,12 +207,4 @@ let logTable: Uint16Array | undefined;
 function undoExponential(samples: Uint16Array): void {
   logTable ??= halfTable((x) => (x < 0 ? 0 : 8 * Math.log(x)));
   for (let i = 0; i < samples.length; i++) samples[i] = logTable[samples[i]!]!;
-}
-
-/** A table from half to half; what is not finite becomes 0. */
-export function halfTable(curve: (x: number) => number): Uint16Array {
-  return Uint16Array.from({ length: 65536 }, (_, bits) => {
-    const x = halfToNumber(bits);
-    return Number.isFinite(x) ? numberToHalf(curve(x)) : 0;
-  });
 }

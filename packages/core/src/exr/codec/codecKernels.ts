@@ -1,6 +1,6 @@
-import { codecModuleBase64 } from '../kernel/codecModule.generated.ts';
-import { compileModule } from '../kernel/load.ts';
-import { Heap } from '../kernel/heap.ts';
+import { codecModuleBase64 } from '../../kernel/codecModule.generated.ts';
+import { compileModule } from '../../kernel/load.ts';
+import { Heap } from '../../kernel/heap.ts';
 
 /** The codec module's functions; see codecs/ for what they do. Those that return a number return 0 when the bytes are sound. */
 export interface CodecKernels {

@@ -1,8 +1,8 @@
-import { concat } from './attributes.ts';
-import { sampleGrid } from './geometry.ts';
-import type { ChunkToPack } from './pack.ts';
+import { concat } from '../attributes.ts';
+import { sampleGrid } from '../geometry.ts';
+import type { ChunkToPack } from './chunk.ts';
 import { packHuffman } from './packHuffman.ts';
-import { sampleBytes } from './types.ts';
+import { sampleBytes } from '../types.ts';
 
 /** Renumbers the values that occur, takes each channel's wavelet, packs all with a Huffman code (OpenEXR, ImfPizCompressor). */
 export function packPiz({ channels, box, rows }: ChunkToPack): Uint8Array {

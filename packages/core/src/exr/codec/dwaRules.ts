@@ -1,4 +1,4 @@
-import type { ExrChannel, SampleType } from './types.ts';
+import type { ExrChannel, SampleType } from '../types.ts';
 
 /** How DWA keeps a channel: deflated as it is, as lossy DCT blocks, or run-length coded. */
 export type DwaScheme = 'deflate' | 'dct' | 'runs';
