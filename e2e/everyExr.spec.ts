@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { copyFileSync, mkdirSync, readFileSync } from 'node:fs';
+import { copyFileSync, mkdirSync, readFileSync, readdirSync, renameSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
 import { halfToNumber } from '@june-haze/core';
@@ -76,6 +76,29 @@ test('tiles, DWAA and mip-maps come in, show their make, and balance; the ACES c
   const at = (120 * 320 + 160) * 3;
   const red = 0.6954522414 * before[at]! + 0.1406786965 * before[at + 1]! + 0.1638690622 * before[at + 2]!;
   expect(Math.abs(after[at]! - red) / red).toBeLessThan(2e-3);
+});
+
+test('a render with one file per pass is one source, and balances', async ({ page, request }) => {
+  await demoReady(request);
+  mkdirSync(media('set'), { recursive: true });
+  for (const frame of [1001, 1002]) {
+    june('rewrite', media(`landing/landing.${frame}.exr`), media('set/x.exr'), '--layers', 'files', '--codec', 'pxr24');
+    for (const name of readdirSync(media('set')).filter((n) => n.startsWith('x.')))
+      renameSync(media('set', name), media('set', `pier_${name.slice(2, -4)}.${frame}.exr`));
+  }
+  rmSync(media('set/pier_emission.1002.exr'));
+  const id = await newShot(page, 'Set', 'set', 'pier_{pass}.####.exr');
+  const { sources } = await readShot(request, id);
+  expect(sources).toHaveLength(1);
+  expect(sources[0]).toMatchObject({ firstFrame: 1001, lastFrame: 1002, missing: [1002], compression: 'pxr24' });
+  expect(sources[0]!.passes).toHaveLength(16);
+  expect(sources[0]!.passes.find((p) => p.name === 'diffuse_direct')).toMatchObject({ role: 'diffuse-direct' });
+  await page.getByRole('link', { name: /^Build/ }).click();
+  await addEntry(page, 'Build anew', 'pier_{pass}.####.exr: from light components');
+  await expect(page.getByTestId('ledger-row')).toHaveCount(6);
+  await expect(page.getByTestId('balance')).toContainText('balanced');
+  await page.keyboard.press('Period');
+  await expect(page.getByRole('alert')).toContainText('pier_emission.####.exr: frame 1002 is missing.');
 });
 
 test('luma with sub-sampled colour differences, from the reference library, is shown as RGB', async ({

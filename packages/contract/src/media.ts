@@ -6,6 +6,8 @@ export const mediaSequenceSchema = z.object({
   lastFrame: z.number().int(),
   count: z.number().int(),
   missing: z.number().int(),
+  /** How many files a frame has when every pass lies in a file of its own; 0 for one file a frame. */
+  passes: z.number().int(),
 });
 /** One folder of the media folders: what can be entered and what can be brought in. */
 export const mediaFolderSchema = z.object({

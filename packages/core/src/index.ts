@@ -27,3 +27,4 @@ export * from './proof/pictures.ts';
 export * from './proof/tags.ts';
 export * from './sequence/names.ts';
 export * from './sequence/passes.ts';
+export * from './sequence/passSets.ts';

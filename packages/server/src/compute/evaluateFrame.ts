@@ -12,8 +12,15 @@ import {
 } from '@june-haze/core';
 import { missingSentence, readPasses } from './readPasses.ts';
 
-/** Where each source's frame lies: its file and what errors call it. */
-export type FrameFiles = Readonly<Record<string, { path: string; name: string }>>;
+/** A file of a frame: where it lies, what errors call it, and the number of its own part 0 within the source. */
+export interface FrameFile {
+  readonly path: string;
+  readonly name: string;
+  readonly firstPart: number;
+}
+
+/** Where each source's frame lies: by source, then by part. */
+export type FrameFiles = Readonly<Record<string, Readonly<Record<number, FrameFile>>>>;
 
 export interface EvaluatedFrame {
   readonly width: number;
@@ -47,8 +54,15 @@ export async function readInputs(
   const planes = new Map<string, Plane>();
   let [width, height] = [0, 0];
   for (const { sourceId, part, channels } of wanted.values()) {
-    const { path, name } = files[sourceId]!;
-    const read = await readPasses({ path, name, part, channels: [...channels], data: false, level: 0 });
+    const { path, name, firstPart } = files[sourceId]![part]!;
+    const read = await readPasses({
+      path,
+      name,
+      part: part - firstPart,
+      channels: [...channels],
+      data: false,
+      level: 0,
+    });
     if (read.missing.length) throw new ExrError(name, missingSentence(read.missing));
     if (width && (read.width !== width || read.rows !== height)) {
       throw new ExrError(

@@ -78,6 +78,8 @@ export interface SourceFacts {
   bytesPerFrame: number;
   passes: Pass[];
   attributes: Record<string, string>;
+  /** Of a source with one file per pass: its files in order, each with how many parts it has. */
+  files?: { pattern: string; parts: number }[];
   /** How each part is stored, in words; absent in what was brought in before it was kept. */
   layout?: string[];
   evidence: Evidence[];

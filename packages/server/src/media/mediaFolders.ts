@@ -1,6 +1,6 @@
 import { readdir, realpath } from 'node:fs/promises';
 import { basename, join, relative, resolve, sep } from 'node:path';
-import { findSequences, nameOfFrame, type FrameSequence } from '@june-haze/core';
+import { findPassSets, findSequences, nameOfFrame, type FrameSequence, type PassSet } from '@june-haze/core';
 import type { MediaFolder } from '@june-haze/contract';
 import { RequestError } from '../errors.ts';
 
@@ -64,7 +64,7 @@ export class MediaFolders {
         .filter((e) => e.isDirectory())
         .map((e) => `${place}/${e.name}`)
         .sort(),
-      sequences: findSequences(files).map(describe),
+      sequences: withSets(findSequences(files)),
     };
   }
 
@@ -75,6 +75,30 @@ export class MediaFolders {
     if (!found) throw new RequestError(404, `${pattern} is not in ${folder}.`);
     return found;
   }
+
+  /** The sequences of a set of one file per pass, by pass, found anew on disk. */
+  async passSet(folder: string, pattern: string): Promise<PassSet> {
+    const names = (await readdir(await this.locate(folder))).filter((n) => !n.startsWith('.') && /\.exr$/i.test(n));
+    const found = findPassSets(findSequences(names)).find((s) => s.pattern === pattern);
+    if (!found) throw new RequestError(404, `${pattern} is not in ${folder}.`);
+    return found;
+  }
+}
+
+/** Sequences as they are listed: sets of one file per pass first, then every sequence by itself. */
+function withSets(sequences: readonly FrameSequence[]): MediaFolder['sequences'] {
+  const sets = findPassSets(sequences).map(({ pattern, members }) => {
+    const alone = members.map((m) => describe(m.sequence));
+    return {
+      pattern,
+      firstFrame: Math.min(...alone.map((s) => s.firstFrame)),
+      lastFrame: Math.max(...alone.map((s) => s.lastFrame)),
+      count: Math.max(...alone.map((s) => s.count)),
+      missing: Math.max(...alone.map((s) => s.missing)),
+      passes: members.length,
+    };
+  });
+  return [...sets, ...sequences.map(describe)];
 }
 
 function describe(s: FrameSequence) {
@@ -84,5 +108,6 @@ function describe(s: FrameSequence) {
     lastFrame: s.frames.at(-1) ?? 0,
     count: Math.max(1, s.frames.length),
     missing: s.missing.length,
+    passes: 0,
   };
 }

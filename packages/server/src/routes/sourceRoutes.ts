@@ -5,6 +5,7 @@ import type { Context } from '../context.ts';
 import { RequestError } from '../errors.ts';
 import { applyRoleHabits, correctRole } from '../shots/roleHabits.ts';
 import { bringIn, examineSequence, identityOf } from '../shots/sources.ts';
+import { fileOfPart, type SourceWithFiles } from '../shots/sourceFiles.ts';
 import { readShot, requireShot, requireSource, touchShot } from '../shots/shots.ts';
 
 export function sourceRoutes(context: Context): Router {
@@ -88,7 +89,7 @@ export function sourceRoutes(context: Context): Router {
     const { query } = request;
     const source = await requireSource(db, request.params.id);
     const frame = number(query.frame, 'frame');
-    const path = await frameOf(source, frame);
+    const { path, part } = await frameOf(source, frame, number(query.part, 'part'));
     const channels = [query.channel].flat().map(String);
     const etag = `"${await identityOf(path)}-${Buffer.from(JSON.stringify([channels, query.part, query.level, query.top, query.end, query.data])).toString('base64url')}"`;
     response.setHeader('etag', etag);
@@ -101,7 +102,7 @@ export function sourceRoutes(context: Context): Router {
     const level = number(query.level, 'level', 12);
     const name = path.split('/').at(-1)!;
     // A file's own smaller levels are averages: right for light, never for data.
-    const decoded = await parts.get(path, name, number(query.part, 'part'), data ? 0 : level);
+    const decoded = await parts.get(path, name, part, data ? 0 : level);
     const unknown = channels.find((c) => !(c in decoded.planes));
     if (unknown !== undefined) throw new RequestError(404, `${source.pattern} has no channel "${unknown}".`);
     const further = level - decoded.level;
@@ -128,7 +129,7 @@ export function sourceRoutes(context: Context): Router {
       view: query.view ?? 'ACES SDR',
       exposure: 0,
     });
-    const path = await frameOf(source, number(query.frame, 'frame'));
+    const { path, part } = await frameOf(source, number(query.frame, 'frame'), pass.part);
     const space = String(query.space ?? source.declared_space ?? 'Linear Rec.709');
     const etag = `"${await identityOf(path)}-${Buffer.from(JSON.stringify([query, space])).toString('base64url')}"`;
     response.setHeader('etag', etag);
@@ -139,21 +140,25 @@ export function sourceRoutes(context: Context): Router {
     }
     const width = Math.min(640, Math.max(32, number(query.width ?? 160, 'width')));
     const level = dataRoles.has(pass.role) ? 0 : Math.max(0, Math.floor(Math.log2(source.facts.width / width)));
-    const decoded = await parts.get(path, path.split('/').at(-1)!, pass.part, level);
+    const decoded = await parts.get(path, path.split('/').at(-1)!, part, level);
     const png = await pool.run('makeThumbnail', { decoded, pass, space, viewing, width });
     response.setHeader('content-type', 'image/png');
     response.end(Buffer.from(png));
   });
 
+  /** The file that holds a part of a source's frame, and the part's number within it. */
   async function frameOf(
-    source: { folder: string; pattern: string; facts: { still: boolean } },
+    source: SourceWithFiles & { folder: string },
     frame: number,
-  ): Promise<string> {
-    return media.frameFile(source.folder, source.pattern, frame).catch((error: unknown) => {
+    part: number,
+  ): Promise<{ path: string; part: number }> {
+    const { pattern, firstPart } = fileOfPart(source, part);
+    const path = await media.frameFile(source.folder, pattern, frame).catch((error: unknown) => {
       if (error instanceof RequestError && error.status === 404)
-        throw new RequestError(404, `${source.pattern}: frame ${frame} is missing.`);
+        throw new RequestError(404, `${pattern}: frame ${frame} is missing.`);
       throw error;
     });
+    return { path, part: part - firstPart };
   }
 
   return router;

@@ -1,10 +1,11 @@
 import { compilePlan, PlanError, walkEntries, type LedgerDocument, type Plan, type PlanSource } from '@june-haze/core';
 import type { Selectable } from 'kysely';
-import type { FrameFiles } from '../compute/evaluateFrame.ts';
+import type { FrameFile, FrameFiles } from '../compute/evaluateFrame.ts';
 import type { Db } from '../database/connect.ts';
 import type { Database } from '../database/tables.ts';
 import { RequestError } from '../errors.ts';
 import type { MediaFolders } from '../media/mediaFolders.ts';
+import { fileOfPart } from './sourceFiles.ts';
 
 type SourceRow = Selectable<Database['sources']>;
 
@@ -28,23 +29,36 @@ export async function planOf(
   }
 }
 
-/** The files that hold a frame of each source the ledger uses. */
+/** The files that hold a frame of each part that the ledger uses. */
 export async function frameFiles(
   media: MediaFolders,
   document: LedgerDocument,
   rows: readonly SourceRow[],
   frame: number,
 ): Promise<FrameFiles> {
-  const used = new Set([...walkEntries(document.entries)].flatMap((e) => (e.kind === 'pass' ? [e.sourceId] : [])));
-  if (document.balanceAgainst) used.add(document.balanceAgainst.sourceId);
-  const files: Record<string, { path: string; name: string }> = {};
-  for (const row of rows.filter((r) => used.has(r.id))) {
-    const path = await media.frameFile(row.folder, row.pattern, frame).catch((error: unknown) => {
+  const files: Record<string, Record<number, FrameFile>> = {};
+  for (const [sourceId, pass] of usedPasses(document)) {
+    const row = rows.find((r) => r.id === sourceId);
+    const part = row?.facts.passes.find((p) => p.name === pass)?.part;
+    if (!row || part === undefined || files[sourceId]?.[part]) continue;
+    const { pattern, firstPart } = fileOfPart(row, part);
+    const path = await media.frameFile(row.folder, pattern, frame).catch((error: unknown) => {
       if (error instanceof RequestError && error.status === 404)
-        throw new RequestError(404, `${row.pattern}: frame ${frame} is missing.`);
+        throw new RequestError(404, `${pattern}: frame ${frame} is missing.`);
       throw error;
     });
-    files[row.id] = { path, name: path.split('/').at(-1)! };
+    files[sourceId] = { ...files[sourceId], [part]: { path, name: path.split('/').at(-1)!, firstPart } };
   }
   return files;
+}
+
+/** Sources and passes that a ledger names, alpha and the balance's beauty included. */
+function usedPasses(document: LedgerDocument): [sourceId: string, pass: string][] {
+  const entries = [...walkEntries(document.entries)].flatMap((e): [string, string][] =>
+    e.kind === 'pass'
+      ? [[e.sourceId, e.pass], ...(e.alphaFrom === undefined ? [] : [[e.sourceId, e.alphaFrom] as [string, string]])]
+      : [],
+  );
+  const { balanceAgainst: b } = document;
+  return b ? [...entries, [b.sourceId, b.pass]] : entries;
 }

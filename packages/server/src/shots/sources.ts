@@ -1,18 +1,83 @@
 import { stat } from 'node:fs/promises';
+import { guessRole, type FrameSequence } from '@june-haze/core';
 import type { ComputePool } from '../compute/pool.ts';
 import type { Db } from '../database/connect.ts';
 import type { SourceFacts } from '../database/tables.ts';
 import { RequestError } from '../errors.ts';
 import type { MediaFolders } from '../media/mediaFolders.ts';
 
-/** Reads every frame's header and says what the sequence is. Bad frames are listed, not fatal, unless none is readable. */
+interface Examined {
+  readonly facts: SourceFacts;
+  readonly guess: string | undefined;
+}
+
+/**
+ * Reads every frame's header and says what a sequence is, or a set of one file per pass. Bad frames are listed, not fatal, unless
+ * none is readable.
+ */
 export async function examineSequence(
   pool: ComputePool,
   media: MediaFolders,
   folder: string,
   pattern: string,
-): Promise<{ facts: SourceFacts; guess: string | undefined }> {
-  const sequence = await media.sequence(folder, pattern);
+): Promise<Examined> {
+  if (!pattern.includes('{pass}')) return examineOne(pool, media, folder, await media.sequence(folder, pattern));
+  const { members } = await media.passSet(folder, pattern);
+  const examined = await Promise.all(
+    members.map(async ({ pass, sequence }) => ({
+      pass,
+      pattern: sequence.pattern,
+      ...(await examineOne(pool, media, folder, sequence)),
+    })),
+  );
+  return joinSet(examined);
+}
+
+/** A set as one source: parts are counted through its files, passes carry the names that their files do. */
+function joinSet(members: readonly (Examined & { pass: string; pattern: string })[]): Examined {
+  const beauty = members.find((m) => guessRole(m.pass) === 'beauty') ?? members[0]!;
+  const files = members.map((m) => ({ pattern: m.pattern, parts: m.facts.layout!.length }));
+  const frames = (pick: (f: SourceFacts) => number[]) =>
+    [...new Set(members.flatMap((m) => pick(m.facts)))].sort((a, b) => a - b);
+  let first = 0;
+  const passes = members.flatMap((m) => {
+    const before = first;
+    first += m.facts.layout!.length;
+    return m.facts.passes.map((p) => {
+      const plain = p.role === 'beauty' || m.facts.passes.length === 1;
+      const name = plain ? m.pass : `${m.pass}.${p.name}`;
+      return { ...p, name, role: plain ? guessRole(m.pass) : p.role, part: p.part + before };
+    });
+  });
+  const firstFrame = Math.min(...members.map((m) => m.facts.firstFrame));
+  const lastFrame = Math.max(...members.map((m) => m.facts.lastFrame));
+  const short = (f: SourceFacts) =>
+    Array.from({ length: lastFrame - firstFrame + 1 }, (_, i) => firstFrame + i).filter(
+      (n) => f.missing.includes(n) || (!f.still && (n < f.firstFrame || n > f.lastFrame)),
+    );
+  return {
+    guess: beauty.guess,
+    facts: {
+      ...beauty.facts,
+      firstFrame,
+      lastFrame,
+      missing: frames(short),
+      damaged: members.flatMap((m) => m.facts.damaged),
+      bytesPerFrame: members.reduce((n, m) => n + m.facts.bytesPerFrame, 0),
+      passes,
+      files,
+      layout: members.map((m) => `${m.pass}: ${m.facts.layout!.join('; ')}`),
+    },
+  };
+}
+
+async function examineOne(
+  pool: ComputePool,
+  media: MediaFolders,
+  folder: string,
+  sequence: FrameSequence,
+): Promise<Examined> {
+  const { pattern } = sequence;
   const frames = sequence.frames.length ? sequence.frames : [0];
   const damaged: SourceFacts['damaged'] = [];
   let first: Awaited<ReturnType<typeof look>> | undefined;

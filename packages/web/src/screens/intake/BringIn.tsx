@@ -58,7 +58,10 @@ export function BringIn({ shot, open, onClose, onBrought }: Props) {
               borderTop: '1px solid var(--hairline)',
             }}
           >
-            <span className="clip">{s.pattern}</span>
+            <span className="clip">
+              {s.pattern}
+              {s.passes > 0 && <span className="quiet"> · {s.passes} passes, one file each</span>}
+            </span>
             <span className="number quiet">
               {s.lastFrame ? `${s.firstFrame}–${s.lastFrame}` : 'still'}
               {s.missing ? `, ${s.missing} missing` : ''}
