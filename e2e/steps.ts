@@ -19,8 +19,8 @@ export async function newShot(page: Page, name: string, folder: string, pattern:
   const dialog = page.getByRole('dialog');
   await dialog.getByRole('button', { name: 'media', exact: true }).click();
   await dialog.getByRole('button', { name: folder, exact: true }).click();
-  await dialog.locator('div', { hasText: pattern }).getByRole('button', { name: 'Bring in' }).last().click();
-  await expect(page.getByRole('button', { name: pattern })).toBeVisible();
+  await dialog.getByRole('button', { name: `Bring in ${pattern}`, exact: true }).click();
+  await expect(page.locator('button.source', { hasText: pattern })).toBeVisible();
   return /shots\/([^/]+)/.exec(page.url())![1]!;
 }
 
@@ -41,4 +41,7 @@ export async function addEntry(page: Page, item: string, inner?: string | RegExp
     }).toPass();
   } else await wanted.click();
   await expect(wanted).toBeHidden();
+  // The pointer would hold the list beside the item open, over what comes next.
+  await page.mouse.move(5, 300);
+  await expect(page.locator('.ant-dropdown-menu-submenu-popup:visible')).toHaveCount(0);
 }

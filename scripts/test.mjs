@@ -8,7 +8,8 @@ import { step } from './steps.mjs';
 import { installDebian, installPackages } from './system.mjs';
 
 const folder = join(root, 'var/test');
-const only = process.argv.slice(2);
+// `npm test jest` runs one check, `npm test playwright road` one file of it.
+const [only, files] = [process.argv.slice(2, 3), process.argv.slice(3)];
 let [passed, failed] = [0, 0];
 
 await step('system packages', () =>
@@ -85,6 +86,7 @@ counted(
     'node_modules/jest/bin/jest.js',
     '--json',
     `--outputFile=${jestReport}`,
+    ...files,
   ],
   { JUNE_TEST_CLUSTER: database?.url ?? '', NODE_ENV: 'test' },
   () => {
@@ -116,7 +118,7 @@ if (!only.length || only.includes('playwright')) {
     counted(
       'playwright',
       bin('playwright'),
-      ['test'],
+      ['test', ...files],
       { ...env, JUNE_URL: `http://127.0.0.1:${ready}`, PLAYWRIGHT_JSON_OUTPUT_NAME: report },
       () => {
         const { stats } = JSON.parse(readFileSync(report, 'utf8'));

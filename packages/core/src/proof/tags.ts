@@ -22,6 +22,13 @@ const nameTokens: readonly (readonly [RegExp, string])[] = [
   [/aces2065|lin_?ap0/, 'ACES2065-1'],
   [/lin_?(srgb|rec709)|linear[-_. ]?(srgb|rec709)/, 'Linear Rec.709'],
   [/lin_?rec2020/, 'Linear Rec.2020'],
+  [/acescct/, 'ACEScct'],
+  [/s-?log3.*cine/, 'S-Log3 S-Gamut3.Cine'],
+  [/s-?log3/, 'S-Log3 S-Gamut3'],
+  [/log-?c4/, 'LogC4'],
+  [/log-?c3?(?![a-z0-9])/, 'LogC3'],
+  [/log3g10/, 'Log3G10'],
+  [/v-?log/, 'V-Log'],
   [/srgb/, 'sRGB'],
   [/rec709|bt709/, 'Rec.709'],
 ];

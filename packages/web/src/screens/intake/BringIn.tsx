@@ -66,7 +66,13 @@ export function BringIn({ shot, open, onClose, onBrought }: Props) {
               {s.lastFrame ? `${s.firstFrame}–${s.lastFrame}` : 'still'}
               {s.missing ? `, ${s.missing} missing` : ''}
             </span>
-            <Button size="small" type="primary" loading={change.isPending} onClick={() => bring(s)}>
+            <Button
+              size="small"
+              type="primary"
+              aria-label={`Bring in ${s.pattern}`}
+              loading={change.isPending}
+              onClick={() => bring(s)}
+            >
               Bring in
             </Button>
           </div>

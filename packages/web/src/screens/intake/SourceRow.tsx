@@ -1,4 +1,4 @@
-import { Button } from 'antd';
+import { Button, Select } from 'antd';
 import { colourSpaces, dataRoles } from '@june-haze/core';
 import type { Shot, Source } from '@june-haze/contract';
 import { useShotChange } from '../../api/shots.ts';
@@ -94,13 +94,20 @@ export function SourceRow({ shot, source, chosen, onChoose }: Props) {
   );
 }
 
+const families = { 'scene-linear': 'Linear', log: 'Log', display: 'Display', data: 'Data' } as const;
+const spaceGroups = Object.entries(families).map(([family, label]) => ({
+  label,
+  options: colourSpaces
+    .filter((s) => s.family === family)
+    .map((s) => ({ value: s.name, label: s.name, title: s.about })),
+}));
+
 function Unfolded({ shot, source, frame }: { shot: Shot; source: Source; frame: number }) {
   const change = useShotChange();
   const picture = beautyOf(source);
   const declare = (declaredSpace: string) =>
     change.mutate({ path: `/sources/${source.id}`, method: 'PATCH', body: { declaredSpace, confirmed: true } });
   const tried = ['ACEScg', 'Linear Rec.709', 'ACES2065-1', 'Linear Rec.2020', 'sRGB', 'Rec.709'];
-  const rest = colourSpaces.filter((s) => !tried.includes(s.name));
   return (
     <div className="unfolded">
       <PassTiles shot={shot} source={source} frame={frame} />
@@ -127,17 +134,19 @@ function Unfolded({ shot, source, frame }: { shot: Shot; source: Source; frame: 
             ))}
           </div>
           <div style={{ display: 'flex', gap: 8, marginTop: 8, alignItems: 'center' }}>
-            <span className="quiet small">or</span>
-            {rest.map((s) => (
-              <Button
-                key={s.name}
-                size="small"
-                onClick={() => declare(s.name)}
-                type={source.declaredSpace === s.name ? 'primary' : 'default'}
-              >
-                {s.name}
-              </Button>
-            ))}
+            <label className="quiet small" htmlFor={`space-${source.id}`}>
+              or another space
+            </label>
+            <Select
+              id={`space-${source.id}`}
+              size="small"
+              showSearch
+              style={{ width: 260 }}
+              placeholder="all spaces"
+              value={tried.includes(source.declaredSpace ?? '') ? null : source.declaredSpace}
+              options={spaceGroups}
+              onChange={declare}
+            />
           </div>
         </div>
       )}
