@@ -1,5 +1,6 @@
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { conversion, Heap, kernels, prepareSteps, requireSpace, viewSteps } from '@june-haze/core';
 import { ComputePool, decodeShared } from '@june-haze/server';
 
 interface DecodeOptions {
@@ -42,4 +43,52 @@ export async function benchDecode(path: string, options: DecodeOptions): Promise
   } finally {
     await pool.close();
   }
+}
+
+interface ViewOptions {
+  from: string;
+  to?: string;
+  display?: string;
+  view?: string;
+  size: string;
+  threads: string;
+  runs: string;
+  json?: boolean;
+}
+
+/** Runs a colour processor over planes of floats in memory, in bands as the viewer does; one thread. */
+export function benchView(options: ViewOptions): Promise<void> {
+  const size = /^(\d+)x(\d+)$/.exec(options.size);
+  const count = Number(options.runs);
+  if (!size || !(count >= 1)) throw new Error('A size is written 1920x1080; runs are whole numbers from 1.');
+  if (Number(options.threads) !== 1)
+    throw new Error('A view is timed on one thread; each further one takes its own rows.');
+  const from = requireSpace(options.from);
+  const steps = options.to
+    ? conversion(from, requireSpace(options.to))
+    : viewSteps(from, { display: options.display ?? 'sRGB', view: options.view ?? 'ACES SDR', exposure: 0 });
+  const pixels = Number(size[1]) * Number(size[2]);
+  const picture = Array.from({ length: 3 }, (_, c) =>
+    Float32Array.from({ length: pixels }, (__, i) => ((i * (c + 3)) % 1009) / 300),
+  );
+  const heap = new Heap(kernels());
+  const processor = prepareSteps(steps, heap);
+  const band = 16384;
+  const planes = picture.map(() => heap.allocatePlane(band));
+  const runs: number[] = [];
+  for (let r = 0; r <= count; r++) {
+    const started = performance.now();
+    for (let at = 0; at < pixels; at += band) {
+      const n = Math.min(band, pixels - at);
+      picture.forEach((p, c) => heap.floats(planes[c]!, n).set(p.subarray(at, at + n)));
+      processor(planes[0]!, planes[1]!, planes[2]!, n);
+    }
+    if (r > 0) runs.push(performance.now() - started);
+  }
+  if (options.json) process.stdout.write(`${JSON.stringify({ runs, threads: 1, megabytes: (pixels * 12) / 1e6 })}\n`);
+  else
+    process.stdout.write(
+      `${Math.min(...runs).toFixed(1)} ms at best of ${count}, ${((Math.min(...runs) * 1e6) / pixels).toFixed(1)} ns a pixel\n`,
+    );
+  return Promise.resolve();
 }

@@ -97,4 +97,17 @@ bench
   .option('--json', 'as JSON')
   .action(action(async () => (await import('./bench.ts')).benchDecode));
 
+bench
+  .command('view')
+  .description('a colour conversion or view over a picture in memory')
+  .requiredOption('--from <space>')
+  .option('--to <space>')
+  .option('--display <display>')
+  .option('--view <view>')
+  .option('--size <size>', 'such as 1920x1080', '1920x1080')
+  .option('--threads <n>', 'worker threads', '1')
+  .option('--runs <n>', 'how often', '5')
+  .option('--json', 'as JSON')
+  .action(action(async () => (await import('./bench.ts')).benchView));
+
 await june.parseAsync();

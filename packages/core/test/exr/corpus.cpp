@@ -6,6 +6,8 @@
 #include <ImfChannelList.h>
 #include <ImfCheckFile.h>
 #include <ImfChromaticitiesAttribute.h>
+#include <ImfDeepFrameBuffer.h>
+#include <ImfDeepScanLineOutputFile.h>
 #include <ImfFrameBuffer.h>
 #include <ImfHeader.h>
 #include <ImfInputPart.h>
@@ -186,6 +188,24 @@ static void makeLumaChroma(const std::string &folder, int codec) {
     fclose(f);
 }
 
+// One sample a pixel: enough to have a deep header, a deep table and deep chunks.
+static void makeDeep(const std::string &name) {
+    Header header(8, 4);
+    header.channels().insert("Z", Channel(FLOAT));
+    header.setType(DEEPSCANLINE);
+    header.compression() = ZIPS_COMPRESSION;
+    std::vector<unsigned> counts(32, 1);
+    std::vector<float> z(32, 1.5f);
+    std::vector<float *> samples(32);
+    for (int i = 0; i < 32; i++) samples[i] = &z[i];
+    DeepFrameBuffer fb;
+    fb.insertSampleCountSlice(Slice(UINT, (char *) counts.data(), 4, 32));
+    fb.insert("Z", DeepSlice(FLOAT, (char *) samples.data(), sizeof(float *), sizeof(float *) * 8, sizeof(float)));
+    DeepScanLineOutputFile out(name.c_str(), header);
+    out.setFrameBuffer(fb);
+    out.writePixels(4);
+}
+
 int main(int argc, char **argv) {
     std::string verb = argv[1];
     if (verb == "check") {
@@ -218,6 +238,7 @@ int main(int argc, char **argv) {
         { Plan p; p.types = "mixed"; p.parts = 3; p.tiles = "one"; make(folder, "parts_tiled", codec, p); }
         makeLumaChroma(folder, codec);
     }
+    makeDeep(folder + "/deep.exr");
     std::cout << "[";
     for (size_t i = 0; i < made.size(); i++) std::cout << (i ? "," : "") << "\"" << made[i] << "\"";
     std::cout << "]\n";

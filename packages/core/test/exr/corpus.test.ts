@@ -212,3 +212,13 @@ describe('luma and sub-sampled colour differences become RGB', () => {
     expect(cut.planes[0]![0]).toBe(planes[1]![7 * 62 + 5]);
   });
 });
+
+test('a deep file opens with its header; its pixels are refused by name', async () => {
+  const file = await open(join(tool.folder, 'deep.exr'));
+  expect(file.parts.map((p) => [p.type, p.compression, p.channels.map((c) => c.name)])).toEqual([
+    ['deepscanline', 'zips', ['Z']],
+  ]);
+  await expect(readChannels(file, 0, ['Z'], nodeCodec)).rejects.toThrow(
+    'deep.exr: deep pixels cannot be read, only their header.',
+  );
+});
