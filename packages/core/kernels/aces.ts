@@ -105,11 +105,12 @@ function splineAt(x: v128, s: usize): v128 {
   const from = v128.bitselect(midX, minX, upper);
   const to = v128.bitselect(maxX, midX, upper);
   const knot = f32x4.div(f32x4.mul(lastKnot, f32x4.sub(x, from)), f32x4.sub(to, from));
-  // Outside the ends the index only has to stay inside the block; the result is replaced below.
-  const most = i32x4.trunc_sat_f32x4_s(f32x4.sub(lastKnot, f32x4.splat(1)));
-  const j = i32x4.max_s(i32x4.min_s(i32x4.trunc_sat_f32x4_s(knot), most), i32x4.splat(0));
-  const t = f32x4.sub(knot, f32x4.convert_i32x4_s(j));
-  const start = i32x4.add(j, v128.and(upper, i32x4.trunc_sat_f32x4_s(v128.load_splat<f32>(s, 28))));
+  // Outside the ends the index only has to stay inside the block; the result is replaced below. In this order NaN gives an end, too.
+  const whole = f32x4.floor(f32x4.pmax(f32x4.splat(0), f32x4.pmin(f32x4.sub(lastKnot, f32x4.splat(1)), knot)));
+  const t = f32x4.sub(knot, whole);
+  const shift = f32x4.splat(8388608);
+  const j = i32x4.sub(f32x4.add(whole, shift), shift);
+  const start = i32x4.add(j, v128.and(upper, i32x4.sub(f32x4.add(v128.load_splat<f32>(s, 28), shift), shift)));
   // Three neighbouring coefficients per lane: four loads, turned by shuffles.
   const base = s + 32;
   const r0 = v128.load(base + (<usize>i32x4.extract_lane(start, 0) << 2));

@@ -36,7 +36,7 @@ export function offsetPlane(p: usize, n: i32, offset: f32): void {
 export function clampPlane(p: usize, n: i32, low: f32, high: f32): void {
   for (let i = 0; i < n; i += 4) {
     const o = p + ((<usize>i) << 2);
-    v128.store(o, f32x4.min(f32x4.max(v128.load(o), f32x4.splat(low)), f32x4.splat(high)));
+    v128.store(o, f32x4.pmin(f32x4.pmax(v128.load(o), f32x4.splat(low)), f32x4.splat(high)));
   }
 }
 

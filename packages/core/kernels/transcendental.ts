@@ -6,7 +6,9 @@
 @inline
 /** 2^x. Below -126 the result is 0, from 128 on infinity. */
 export function exp2x4(x: v128): v128 {
-  const whole = f32x4.nearest(x);
+  // Adding 1.5 * 2^23 rounds to the nearest whole number and leaves it in the low bits; what is too large for that is replaced below.
+  const shifted = f32x4.add(x, f32x4.splat(12582912));
+  const whole = f32x4.sub(shifted, f32x4.splat(12582912));
   const f = f32x4.sub(x, whole);
   let p = f32x4.splat(1.53533618e-4);
   p = f32x4.add(f32x4.mul(p, f), f32x4.splat(1.339887440e-3));
@@ -16,7 +18,7 @@ export function exp2x4(x: v128): v128 {
   p = f32x4.add(f32x4.mul(p, f), f32x4.splat(6.931472028e-1));
   p = f32x4.add(f32x4.mul(p, f), f32x4.splat(1));
   // Two factors, so that exponents up to 128 do not overflow the scale itself.
-  const e = i32x4.trunc_sat_f32x4_s(whole);
+  const e = i32x4.sub(shifted, i32x4.splat(0x4b400000));
   const e1 = i32x4.shr_s(e, 1);
   const e2 = i32x4.sub(e, e1);
   const s1 = i32x4.shl(i32x4.add(e1, i32x4.splat(127)), 23);
@@ -31,7 +33,8 @@ export function exp2x4(x: v128): v128 {
 @inline
 /** log2(x); the argument is clamped to the smallest normal float, so 0 and below give -126. */
 export function log2x4(x0: v128): v128 {
-  const x = f32x4.min(f32x4.max(x0, f32x4.splat(1.1754943508222875e-38)), f32x4.splat(3.4028234663852886e38));
+  // pmin and pmax: one instruction each; NaN is replaced below.
+  const x = f32x4.pmin(f32x4.pmax(x0, f32x4.splat(1.1754943508222875e-38)), f32x4.splat(3.4028234663852886e38));
   const offset = i32x4.sub(x, i32x4.splat(0x3f3504f3)); // bits of sqrt(1/2)
   const e = i32x4.shr_s(offset, 23);
   const m = i32x4.add(v128.and(offset, i32x4.splat(0x007fffff)), i32x4.splat(0x3f3504f3));

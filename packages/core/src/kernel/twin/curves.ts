@@ -30,7 +30,11 @@ export function twinCurves(heap: () => ArrayBuffer) {
     },
     clampPlane(p: number, n: number, low: number, high: number) {
       const plane = new Float32Array(heap(), p, n);
-      for (let i = 0; i < n; i++) plane[i] = Math.min(Math.max(plane[i]!, f(low)), f(high));
+      const [l, h] = [f(low), f(high)];
+      for (let i = 0; i < n; i++) {
+        const x = plane[i]! < l ? l : plane[i]!;
+        plane[i] = h < x ? h : x;
+      }
     },
     encodeLog(p: number, n: number, curve: number) {
       const plane = new Float32Array(heap(), p, n);
