@@ -4,7 +4,16 @@ export default {
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   modulePathIgnorePatterns: ['/dist/', '<rootDir>/var/'],
   transform: {
-    '^.+\\.tsx?$': ['@swc/jest', { jsc: { target: 'es2022', parser: { syntax: 'typescript', tsx: false } } }],
+    '^.+\\.tsx?$': [
+      '@swc/jest',
+      {
+        jsc: {
+          target: 'es2022',
+          parser: { syntax: 'typescript', tsx: true },
+          transform: { react: { runtime: 'automatic' } },
+        },
+      },
+    ],
   },
   testTimeout: 60000,
 };
