@@ -10,7 +10,7 @@ const text = (value: string): ExrAttribute => ({ type: 'string', value });
 test('the identity goes before chromaticities, these before a name, a name before the kind of file', () => {
   const all = { colorInteropID: text('lin_ap1_scene'), chromaticities: chromaticities(rec709) };
   expect(guessSpace('landing_lin_rec2020.0001.exr', header(all)).guess).toBe('ACEScg');
-  const { colorInteropID: _, ...less } = all;
+  const less = { chromaticities: all.chromaticities };
   expect(guessSpace('landing_lin_rec2020.0001.exr', header(less)).guess).toBe('Linear Rec.709');
   expect(guessSpace('landing_lin_rec2020.0001.exr', header({})).guess).toBe('Linear Rec.2020');
   expect(guessSpace('landing.0001.exr', header({})).guess).toBe('Linear Rec.709');
