@@ -1,6 +1,6 @@
 export default {
   testEnvironment: 'node',
-  testMatch: ['<rootDir>/packages/*/test/**/*.test.ts'],
+  testMatch: ['<rootDir>/packages/*/test/**/*.test.{ts,tsx}'],
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   modulePathIgnorePatterns: ['/dist/', '<rootDir>/var/'],
   transform: {
