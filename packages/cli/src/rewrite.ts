@@ -1,4 +1,5 @@
-import { extname } from 'node:path';
+import { dirname, extname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import {
   compressions,
   findPasses,
@@ -16,6 +17,7 @@ import {
   type SampleType,
 } from '@june-haze/core';
 import { writeWhole, zlibCodec } from '@june-haze/files';
+import { ComputePool } from '@june-haze/server';
 import { asFloats, withExr } from './samples.ts';
 
 interface RewriteOptions {
@@ -52,7 +54,12 @@ export async function rewrite(from: string, to: string, options: RewriteOptions)
   if (!(Number.isInteger(tile) && tile >= 1 && tile <= 8192)) throw new Error('A tile has a side of 1 to 8192 pixels.');
   await withExr(from, async (file) => {
     const files = plan(file, to, options);
-    for (const { path, parts } of files) await writeParts(file, path, parts);
+    const pool = new ComputePool(join(dirname(fileURLToPath(import.meta.url)), 'server-worker.mjs'));
+    try {
+      for (const { path, parts } of files) await writeParts(file, path, parts, pool);
+    } finally {
+      await pool.close();
+    }
     process.stdout.write(`${JSON.stringify({ files: files.map((f) => ({ file: f.path, parts: f.parts.length })) })}\n`);
   });
 }
@@ -129,7 +136,8 @@ function distinct<T extends { name: string }>(layers: readonly T[]): T[] {
   });
 }
 
-async function writeParts(file: ExrFile, path: string, parts: readonly Planned[]): Promise<void> {
+/** Reads here, packs on all threads. */
+async function writeParts(file: ExrFile, path: string, parts: readonly Planned[], pool: ComputePool): Promise<void> {
   const missing: string[] = [];
   const lines: LineSource = async (index, top, bottom) => {
     const { taken, write } = parts[index]!;
@@ -157,6 +165,7 @@ async function writeParts(file: ExrFile, path: string, parts: readonly Planned[]
       parts.map((p) => p.write),
       lines,
       zlibCodec,
+      { pack: (chunk) => pool.run('packOne', chunk), ahead: 2 * pool.threads },
     ),
   );
 }

@@ -11,6 +11,8 @@ export * from './exr/lumaChroma.ts';
 export * from './exr/read.ts';
 export * from './exr/types.ts';
 export * from './exr/write.ts';
+export { packChunk } from './exr/codec/pack.ts';
+export type { ChunkToPack } from './exr/codec/chunk.ts';
 export * from './image/level.ts';
 export * from './image/compare.ts';
 export * from './kernel/heap.ts';

@@ -1,5 +1,6 @@
 import { concat, encodeAttribute, encodeUtf8 } from './attributes.ts';
 import { samplesBetween } from './geometry.ts';
+import type { ChunkToPack } from './codec/chunk.ts';
 import { packChunk } from './codec/pack.ts';
 import type { Plane } from './read.ts';
 import {
@@ -54,6 +55,13 @@ function storedChannels(part: PartToWrite): { channel: ExrChannel; given: number
     .sort((a, b) => byName(a.channel, b.channel));
 }
 
+export interface WriteOptions {
+  /** Packs a chunk elsewhere, in a worker thread; here and now when left out. */
+  readonly pack?: (chunk: Omit<ChunkToPack, 'codec'>) => Promise<Uint8Array>;
+  /** How many chunks may be under way at once. */
+  readonly ahead?: number;
+}
+
 /**
  * Writes an EXR file of scan lines or tiles, single- or multi-part, asking for lines a chunk (or a row of tiles) at a time.
  * Throws a RangeError for parts without distinct names and for planes that are too short.
@@ -63,6 +71,7 @@ export async function writeExr(
   parts: readonly PartToWrite[],
   lines: LineSource,
   codec: ByteCodec,
+  { pack = (chunk) => Promise.resolve(packChunk({ ...chunk, codec })), ahead = 1 }: WriteOptions = {},
 ): Promise<void> {
   const multiPart = parts.length > 1;
   const names = new Set(parts.map((p) => p.name));
@@ -74,27 +83,37 @@ export async function writeExr(
   let position = header.length + parts.reduce((n, p) => n + chunkCount(p), 0) * 8;
   const table = new DataView(new ArrayBuffer(position - header.length));
   let entry = 0;
+  const underWay: { before: number[]; packed: Promise<Uint8Array> }[] = [];
+  const writeFirst = async () => {
+    const { before, packed } = underWay[0]!;
+    const bytes = await packed;
+    underWay.shift();
+    const lead = new Uint8Array(Int32Array.of(...before, bytes.length).buffer);
+    table.setUint32(entry * 8, position >>> 0, true);
+    table.setUint32(entry * 8 + 4, Math.floor(position / 2 ** 32), true);
+    entry++;
+    await sink.write(position, concat([lead, bytes]));
+    position += lead.length + bytes.length;
+  };
   for (const [index, part] of parts.entries()) {
     const stored = storedChannels(part);
     for (const band of bandsOf(part)) {
       const planes = await lines(index, band.yMin, band.yMax);
       for (const { box, says } of chunksOf(part, band)) {
-        const packed = packChunk({
+        while (underWay.length >= ahead) await writeFirst();
+        const packed = pack({
           compression: part.compression,
           channels: stored.map((s) => s.channel),
           box,
           rows: stored.map((s) => cutRows(part, planes[s.given]!, s.channel.type, band, box)),
-          codec,
         });
-        const lead = [...(multiPart ? [index] : []), ...says, packed.length];
-        table.setUint32(entry * 8, position >>> 0, true);
-        table.setUint32(entry * 8 + 4, Math.floor(position / 2 ** 32), true);
-        entry++;
-        await sink.write(position, concat([new Uint8Array(Int32Array.from(lead).buffer), packed]));
-        position += lead.length * 4 + packed.length;
+        // Its error is met where it is waited for.
+        packed.catch(() => undefined);
+        underWay.push({ before: [...(multiPart ? [index] : []), ...says], packed });
       }
     }
   }
+  while (underWay.length) await writeFirst();
   await sink.write(header.length, new Uint8Array(table.buffer));
 }
 

@@ -1,4 +1,5 @@
-import { halvePlane, type Plan, type Plane } from '@june-haze/core';
+import { halvePlane, packChunk, type ChunkToPack, type Plan, type Plane } from '@june-haze/core';
+import { zlibCodec } from '@june-haze/files';
 import { evaluateFrame, type FrameFiles } from './evaluateFrame.ts';
 import { inspect } from './inspect.ts';
 import { decodeBand, type BandTask, type SharedPlane } from './decode.ts';
@@ -23,6 +24,9 @@ export async function balanceFrame(task: BalanceTask) {
 }
 
 export const decodeLines = (task: BandTask) => decodeBand(task);
+
+/** Packs one chunk of an EXR file. */
+export const packOne = (chunk: Omit<ChunkToPack, 'codec'>) => packChunk({ ...chunk, codec: zlibCodec });
 
 /** Halves shared planes down to a level; only the rows asked for. */
 export function reducePlanes(task: {
