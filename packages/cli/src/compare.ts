@@ -1,4 +1,4 @@
-import { compareSamples } from '@june-haze/core';
+import { compareSamples, offeredChannels } from '@june-haze/core';
 import { asFloats, readWhole, withExr } from './samples.ts';
 
 /** Compares all channels the two files share, by part and name; exits with 1 when anything differs. */
@@ -9,8 +9,8 @@ export async function compare(a: string, b: string, options: { json?: boolean })
       const onlyIn: { a: string[]; b: string[] } = { a: [], b: [] };
       for (const part of first.parts) {
         const other = second.parts.find((p) => p.name === part.name) ?? second.parts[part.index];
-        for (const { name } of part.channels) {
-          if (!other?.channels.some((c) => c.name === name)) {
+        for (const { name } of offeredChannels(part)) {
+          if (!(other && offeredChannels(other).some((c) => c.name === name))) {
             onlyIn.a.push(name);
             continue;
           }
@@ -29,7 +29,9 @@ export async function compare(a: string, b: string, options: { json?: boolean })
           });
         }
         onlyIn.b.push(
-          ...(other?.channels.filter((c) => !part.channels.some((p) => p.name === c.name)).map((c) => c.name) ?? []),
+          ...((other && offeredChannels(other))
+            ?.filter((c) => !offeredChannels(part).some((p) => p.name === c.name))
+            .map((c) => c.name) ?? []),
         );
       }
       const equal = channels.every((c) => c.differing === 0) && !onlyIn.a.length && !onlyIn.b.length;

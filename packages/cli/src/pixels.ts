@@ -1,3 +1,4 @@
+import { offeredChannels } from '@june-haze/core';
 import { writeWhole } from '@june-haze/files';
 import { asFloats, readWhole, withExr } from './samples.ts';
 
@@ -13,7 +14,11 @@ export async function pixels(path: string, options: PixelOptions): Promise<void>
   const names = [...(options.channels ? options.channels.split(',') : []), ...(options.channel ?? [])];
   await withExr(path, async (file) => {
     const part = Number(options.part);
-    const channels = names.length ? names : (file.parts[part]?.channels.map((c) => c.name) ?? []);
+    const channels = names.length
+      ? names
+      : file.parts[part]
+        ? offeredChannels(file.parts[part]).map((c) => c.name)
+        : [];
     const { width, height, planes } = await readWhole(file, part, channels);
     const floats = planes.map(asFloats);
     const out = new Float32Array(width * height * channels.length);

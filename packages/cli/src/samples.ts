@@ -1,4 +1,4 @@
-import { boxHeight, boxWidth, openExr, readChannels, halfToNumber, type ExrFile, type Plane } from '@june-haze/core';
+import { boxHeight, boxWidth, openExr, readOffered, halfToNumber, type ExrFile, type Plane } from '@june-haze/core';
 import { openSource, zlibCodec } from '@june-haze/files';
 
 /** A plane as float32; halves and whole numbers are widened. */
@@ -24,10 +24,13 @@ export async function readWhole(
   part: number,
   names: readonly string[],
 ): Promise<{ width: number; height: number; planes: readonly Plane[] }> {
-  const { planes, missing, region } = await readChannels(file, part, names, zlibCodec);
+  const { planes, missing, region } = await readOffered(file, part, names, zlibCodec);
   if (missing.length) {
     const lines = missing.map(([a, b]) => `${a}–${b}`).join(', ');
     throw new Error(`${file.source.name}: the file ends early or is damaged; lines ${lines} cannot be read.`);
   }
-  return { width: boxWidth(region), height: boxHeight(region), planes };
+  const [width, height] = [boxWidth(region), boxHeight(region)];
+  const odd = names.find((_, i) => planes[i]!.length !== width * height);
+  if (odd !== undefined) throw new Error(`${file.source.name}: channel "${odd}" has fewer samples than pixels.`);
+  return { width, height, planes };
 }

@@ -152,6 +152,24 @@ describe('june', () => {
     });
   });
 
+  test('verify reads every level: damage in the smallest is found', () => {
+    const [source, levels, damaged] = ['flat.exr', 'levels.exr', 'damaged.exr'].map((n) => join(folder, n)) as [
+      string,
+      string,
+      string,
+    ];
+    expect(june(['rewrite', file, source, '--layers', 'together', '--codec', 'none']).status).toBe(0);
+    expect(spawnSync('exrmaketiled', ['-m', '-t', '8', '8', '-z', 'none', source, levels]).status).toBe(0);
+    expect(answer(['verify', levels, '--json'])).toMatchObject({ whole: true });
+    const bytes = readFileSync(levels);
+    writeFileSync(damaged, bytes.subarray(0, bytes.length - 4));
+    const { status, stdout } = june(['verify', damaged, '--json']);
+    expect(status).toBe(1);
+    expect((JSON.parse(stdout) as { whole: boolean; parts: { missing: unknown[] }[] }).parts[0]!.missing).toHaveLength(
+      1,
+    );
+  });
+
   test('bench decode times runs of the engine', () => {
     const { runs, threads, megabytes } = answer([
       'bench',

@@ -38,8 +38,8 @@ export const readBackSchema = z.object({
   ignoring: pictureDifferenceSchema,
   /** What the file's own tags say, in words. */
   tags: z.string(),
-  /** How it was judged, in words with the figure that counts. */
-  judged: z.string(),
+  /** How it was judged, in words with the figure that counts; runs from before this was kept have none. */
+  judged: z.string().default(''),
   proved: z.boolean(),
 });
 export type ReadBack = z.infer<typeof readBackSchema>;

@@ -3,6 +3,7 @@ import {
   ledgerDocumentSchema,
   newShotSchema,
   outputSettingsSchema,
+  readBackSchema,
   roleChangeSchema,
   shotChangeSchema,
 } from '../src/index.ts';
@@ -74,4 +75,10 @@ test('names are trimmed and bounded; rates are positive; roles are known', () =>
   expect(accepts(shotChangeSchema, { rate: 23.976 })).toBe(true);
   expect(accepts(roleChangeSchema, { pass: 'P', role: 'position' })).toBe(true);
   expect(accepts(roleChangeSchema, { pass: 'P', role: 'places' })).toBe(false);
+});
+
+test('a proof that was stored before its words were kept is still read', () => {
+  const difference = { maxCode: 1, meanCode: 0, at: [0, 0], deltaE: { mean: 0, p95: 0, p99: 0, max: 0 } };
+  const old = { tagged: difference, ignoring: difference, tags: '', proved: true };
+  expect(readBackSchema.parse(old)).toMatchObject({ judged: '', proved: true });
 });

@@ -131,6 +131,17 @@ function tilesOver(
   return places;
 }
 
+/** What two boxes share; undefined when they lie apart. */
+export function intersect(a: Box, b: Box): Box | undefined {
+  const box = {
+    xMin: Math.max(a.xMin, b.xMin),
+    yMin: Math.max(a.yMin, b.yMin),
+    xMax: Math.min(a.xMax, b.xMax),
+    yMax: Math.min(a.yMax, b.yMax),
+  };
+  return box.xMin <= box.xMax && box.yMin <= box.yMax ? box : undefined;
+}
+
 /** How many of the whole numbers from `first` to `last` are multiples of `sampling`. */
 export function samplesBetween(first: number, last: number, sampling: number): number {
   return Math.floor(last / sampling) - Math.floor((first - 1) / sampling);

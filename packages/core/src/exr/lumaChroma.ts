@@ -1,6 +1,16 @@
 import { luminanceWeights, rec709, type Primaries } from '../colour/primaries.ts';
 import { readChannels, type Plane, type ReadOptions, type ReadResult } from './read.ts';
-import { boxHeight, boxWidth, type Box, type ByteCodec, type ExrChannel, type ExrFile, type ExrPart } from './types.ts';
+import { intersect } from './geometry.ts';
+import {
+  boxHeight,
+  boxWidth,
+  ExrError,
+  type Box,
+  type ByteCodec,
+  type ExrChannel,
+  type ExrFile,
+  type ExrPart,
+} from './types.ts';
 import { halfToNumber, numberToHalf } from '../image/half.ts';
 
 /** Whether a part stores luma and two sub-sampled colour differences in place of red, green and blue. */
@@ -9,9 +19,13 @@ export function isLumaChroma(part: Pick<ExrPart, 'channels'>): boolean {
   return of('Y') !== undefined && [of('RY'), of('BY')].every((c) => c?.xSampling === 2 && c.ySampling === 2);
 }
 
-/** A part's channels as the program offers them: red, green and blue where the file stores luma and colour differences. */
+/**
+ * A part's channels as the program offers them: red, green and blue where the file stores luma and colour differences. Other channels
+ * with fewer samples than pixels are not offered; `june info` lists them.
+ */
 export function offeredChannels(part: Pick<ExrPart, 'channels'>): readonly ExrChannel[] {
-  if (!isLumaChroma(part)) return part.channels;
+  const full = part.channels.filter((c) => c.xSampling === 1 && c.ySampling === 1);
+  if (!isLumaChroma(part)) return full;
   const made = ['R', 'G', 'B'].map((name): ExrChannel => ({
     name,
     type: 'half',
@@ -19,7 +33,7 @@ export function offeredChannels(part: Pick<ExrPart, 'channels'>): readonly ExrCh
     ySampling: 1,
     perceptuallyLinear: false,
   }));
-  return [...part.channels.filter((c) => !['Y', 'RY', 'BY'].includes(c.name)), ...made];
+  return [...full.filter((c) => c.name !== 'Y'), ...made];
 }
 
 /**
@@ -35,6 +49,13 @@ export async function readOffered(
 ): Promise<ReadResult> {
   const part = file.parts[partIndex];
   if (!part || !isLumaChroma(part)) return readChannels(file, partIndex, names, codec, options);
+  const offered = offeredChannels(part).map((c) => c.name);
+  const unknown = names.find((n) => !offered.includes(n));
+  if (unknown !== undefined)
+    throw new ExrError(
+      file.source.name,
+      `part ${partIndex} keeps luma and colour differences and is read as ${offered.join(', ')}, not as "${unknown}".`,
+    );
   const stored = names.filter((n) => part.channels.some((c) => c.name === n));
   const { planes, missing } = await readChannels(file, partIndex, ['Y', 'RY', 'BY', ...stored], codec);
   const [r, g, b] = rebuild(part, planes[0]!, planes[1]!, planes[2]!);
@@ -44,20 +65,12 @@ export async function readOffered(
     ['B', b!],
     ...stored.map((n, i): [string, Plane] => [n, planes[3 + i]!]),
   ]);
-  const region = cutTo(options.region ?? part.dataWindow, part.dataWindow);
+  const region = intersect(options.region ?? part.dataWindow, part.dataWindow);
+  if (!region) throw new ExrError(file.source.name, 'the region asked for lies outside the data window.');
   const cut = names.map((n) => cutPlane(whole.get(n)!, part.dataWindow, region));
   if (!options.into) return { region, planes: cut, missing };
   cut.forEach((plane, i) => options.into![i]!.set(plane));
   return { region, planes: options.into, missing };
-}
-
-function cutTo(a: Box, b: Box): Box {
-  return {
-    xMin: Math.max(a.xMin, b.xMin),
-    yMin: Math.max(a.yMin, b.yMin),
-    xMax: Math.min(a.xMax, b.xMax),
-    yMax: Math.min(a.yMax, b.yMax),
-  };
 }
 
 function cutPlane(plane: Plane, whole: Box, region: Box): Plane {

@@ -6,6 +6,7 @@ import {
   samplesBetween,
   tileLayout,
   type ChunkPlace,
+  intersect,
 } from './geometry.ts';
 import { DamagedChunk, rawSize, type Unpacked } from './codec/chunk.ts';
 import { unpackChunk } from './codec/unpack.ts';
@@ -127,16 +128,6 @@ function samplesOf(channel: ExrChannel, box: Box): number {
 export function newPlane(channel: Pick<ExrChannel, 'type'>, samples: number): Plane {
   if (channel.type === 'half') return new Uint16Array(samples);
   return channel.type === 'float' ? new Float32Array(samples) : new Uint32Array(samples);
-}
-
-function intersect(a: Box, b: Box): Box | undefined {
-  const box = {
-    xMin: Math.max(a.xMin, b.xMin),
-    yMin: Math.max(a.yMin, b.yMin),
-    xMax: Math.min(a.xMax, b.xMax),
-    yMax: Math.min(a.yMax, b.yMax),
-  };
-  return box.xMin <= box.xMax && box.yMin <= box.yMax ? box : undefined;
 }
 
 interface PackedChunk {

@@ -210,6 +210,7 @@ describe('luma and sub-sampled colour differences become RGB', () => {
     const region = { xMin: 5, yMin: 7, xMax: 20, yMax: 9 };
     const cut = await readOffered(file, 0, ['G'], nodeCodec, { region });
     expect(cut.planes[0]![0]).toBe(planes[1]![7 * 62 + 5]);
+    await expect(readOffered(file, 0, ['RY'], nodeCodec)).rejects.toThrow('is read as A, R, G, B, not as "RY"');
   });
 });
 

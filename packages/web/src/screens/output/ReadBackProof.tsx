@@ -42,8 +42,8 @@ export function ReadBackProof({ run, output, shot }: { run: Run; output: Output;
         <span className="strong">{proved ? 'Reads back as shown' : 'Reads back otherwise'}</span>
         <span className="quiet">
           {frames.length} {frames.length === 1 ? 'frame' : 'frames'} decoded again; worst is frame{' '}
-          <span className="number">{worst.frame}</span> with {codes(worst.readBack!.tagged.maxCode)} (
-          {worst.readBack!.judged}). The file’s own {first.tags}.
+          <span className="number">{worst.frame}</span> with {codes(worst.readBack!.tagged.maxCode)}{' '}
+          {worst.readBack!.judged && `(${worst.readBack!.judged})`}. The file’s own {first.tags}.
         </span>
       </div>
       <div className="readback">
