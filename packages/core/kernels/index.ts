@@ -4,9 +4,10 @@
 // Conventions: pointers are byte offsets, 16-byte aligned; n counts samples; loops run in steps of four and may
 // touch the padding after n (the heap pads every allocation to 16 bytes), never more.
 export { halfToFloat, floatToHalf } from './half';
-export { exp2Plane, log2Plane, powPlane } from './transcendental';
+export { exp2Plane, log2Plane, powPlane, powKeepPlane, powMirrorPlane } from './transcendental';
 export { matrix3, scale3 } from './matrix';
 export { addScaled, multiplyMixed, coverPremultiplied, fillPlane, multiplyPlanes, dividePlanes } from './blend';
 export { encodeCurve, decodeCurve, clampPlane, offsetPlane, encodeLog, decodeLog, encodePq, decodePq } from './curves';
 export { acesGlowAndRed, toneSpline, surroundGamma } from './aces';
 export { luminanceSum, packCodes } from './reduce';
+export { tablePlane, cubeTetrahedral, cubeTrilinear } from './tables';

@@ -79,3 +79,24 @@ export function powPlane(p: usize, n: i32, exponent: f32): void {
   const e = f32x4.splat(exponent);
   for (let i = 0; i < n; i += 4) v128.store(p + (<usize>i << 2), powx4(v128.load(p + (<usize>i << 2)), e));
 }
+
+/** x^exponent above 0; 0 and below stay as they are. */
+export function powKeepPlane(p: usize, n: i32, exponent: f32): void {
+  const e = f32x4.splat(exponent);
+  for (let i = 0; i < n; i += 4) {
+    const o = p + ((<usize>i) << 2);
+    const x = v128.load(o);
+    v128.store(o, v128.bitselect(powx4(x, e), x, f32x4.gt(x, f32x4.splat(0))));
+  }
+}
+
+/** |x|^exponent with the sign of x. */
+export function powMirrorPlane(p: usize, n: i32, exponent: f32): void {
+  const e = f32x4.splat(exponent);
+  const sign = i32x4.splat(0x80000000);
+  for (let i = 0; i < n; i += 4) {
+    const o = p + ((<usize>i) << 2);
+    const x = v128.load(o);
+    v128.store(o, v128.or(powx4(f32x4.abs(x), e), v128.and(x, sign)));
+  }
+}

@@ -8,3 +8,9 @@ declare namespace WebAssembly {
     readonly exports: Record<string, unknown>;
   }
 }
+
+/** Text decoding, present in every engine; core is compiled without the DOM's types. */
+declare class TextDecoder {
+  constructor(label?: string);
+  decode(bytes: Uint8Array): string;
+}

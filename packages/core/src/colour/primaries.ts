@@ -62,6 +62,32 @@ export const wideGamutRgb: Primaries = {
 };
 export const vGamut: Primaries = { red: [0.73, 0.28], green: [0.165, 0.84], blue: [0.1, -0.03], white: d65 };
 
+/** The two gamuts of a later camera of the same maker (published with its ACES transforms; values from memory, checked against the reference library). */
+export const sGamut3Venice: Primaries = {
+  red: [0.740464264304292, 0.27936437475066],
+  green: [0.089241145423286, 0.893809528608105],
+  blue: [0.110488236673827, -0.052579333080476],
+  white: d65,
+  adaptation: 'cat02',
+};
+export const sGamut3CineVenice: Primaries = {
+  red: [0.775901871567345, 0.274502392854799],
+  green: [0.188682902773355, 0.828684937020288],
+  blue: [0.101337382499301, -0.089187517306263],
+  white: d65,
+  adaptation: 'cat02',
+};
+export const canonGamut: Primaries = {
+  red: [0.74, 0.27],
+  green: [0.17, 1.14],
+  blue: [0.08, -0.1],
+  white: d65,
+  adaptation: 'cat02',
+};
+/** SMPTE RP 431-2: the projector's own white. */
+export const p3dci: Primaries = { ...p3d65, white: [0.314, 0.351] };
+export const p3d60: Primaries = { ...p3d65, white: acesWhite };
+
 function whiteXyz([x, y]: readonly [number, number]): Vector3 {
   return [x / y, 1, (1 - x - y) / y];
 }

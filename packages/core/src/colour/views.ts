@@ -1,7 +1,9 @@
 import { bt1886Power, srgbCurve } from './curves.ts';
-import { diagonal3, invert3, multiply3, type Matrix3 } from './matrix.ts';
-import { adaptation, ap0, ap1, luminanceWeights, primariesMatrix, rec709, toXyz } from './primaries.ts';
-import { exposureStep, mergeSteps, decodeSteps, type ColourStep } from './processor.ts';
+import { acesSdr } from '../transform/builtin/acesOutputs.ts';
+import { invert3 } from './matrix.ts';
+import { ap0, primariesMatrix, rec709, toXyz } from './primaries.ts';
+import { decodeSteps, exposureStep } from './conversion.ts';
+import { mergeSteps, type ColourStep } from './steps.ts';
 import { UnknownNameError, type ColourSpace } from './spaces.ts';
 
 export interface Display {
@@ -53,54 +55,9 @@ export function viewSteps(from: ColourSpace, choice: ViewChoice): ColourStep[] {
   return mergeSteps([
     ...toLinear,
     { kind: 'matrix', matrix: primariesMatrix(from.primaries, ap0) },
-    ...acesSdrSteps(),
+    ...acesSdr(true),
+    { kind: 'matrix', matrix: invert3(toXyz(rec709)) },
     limit,
     encode,
   ]);
-}
-
-/** A saturation matrix about the luminance weights of AP1. Academy CTL, ACESlib.Utilities_Color calc_sat_adjust_matrix. */
-function saturationMatrix(factor: number): Matrix3 {
-  const w = luminanceWeights(ap1);
-  const rest = 1 - factor;
-  return [
-    rest * w[0] + factor,
-    rest * w[1],
-    rest * w[2],
-    rest * w[0],
-    rest * w[1] + factor,
-    rest * w[2],
-    rest * w[0],
-    rest * w[1],
-    rest * w[2] + factor,
-  ];
-}
-
-/**
- * ACES 1.x SDR output transform: ACES2065-1 to linear light of a 100 nit Rec.709 display in a dim surround.
- * Source: Academy CTL, RRT.ctl and ODT.Academy.Rec709_100nits_dim.ctl / ODT.Academy.sRGB_100nits_dim.ctl (versions 1.0.3 and
- * later agree). Both tone scales work on AP1, so the way back to AP0 between them cancels and is left out.
- */
-function acesSdrSteps(): ColourStep[] {
-  const halfMax = 65504;
-  const cinemaWhite = 48;
-  const cinemaBlack = 0.02;
-  const range = cinemaWhite - cinemaBlack;
-  return [
-    { kind: 'acesGlowAndRed' },
-    { kind: 'matrix', matrix: primariesMatrix(ap0, ap1) },
-    { kind: 'clamp', low: 0, high: halfMax },
-    { kind: 'matrix', matrix: saturationMatrix(0.96) },
-    { kind: 'acesTone' },
-    { kind: 'offset', offset: -cinemaBlack },
-    { kind: 'matrix', matrix: diagonal3(1 / range, 1 / range, 1 / range) },
-    { kind: 'surround', weights: luminanceWeights(ap1), exponent: 0.9811 },
-    { kind: 'matrix', matrix: saturationMatrix(0.93) },
-    { kind: 'matrix', matrix: acesToRec709() },
-  ];
-}
-
-/** AP1 light to Rec.709 light with the CTL's D60 to D65 adaptation (Bradford). */
-function acesToRec709(): Matrix3 {
-  return multiply3(invert3(toXyz(rec709)), multiply3(adaptation(ap1.white, rec709.white), toXyz(ap1)));
 }

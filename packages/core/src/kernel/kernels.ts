@@ -11,6 +11,15 @@ export interface Kernels {
   exp2Plane(plane: number, n: number): void;
   log2Plane(plane: number, n: number): void;
   powPlane(plane: number, n: number, exponent: number): void;
+  /** x^exponent above 0; what lies at 0 or below stays. */
+  powKeepPlane(plane: number, n: number, exponent: number): void;
+  /** |x|^exponent with the sign of x. */
+  powMirrorPlane(plane: number, n: number, exponent: number): void;
+  /** A table of `count` floats over 0 … 1. */
+  tablePlane(plane: number, n: number, table: number, count: number): void;
+  /** `cube` points at size³ colours of four floats, red fastest. */
+  cubeTetrahedral(r: number, g: number, b: number, n: number, cube: number, size: number): void;
+  cubeTrilinear(r: number, g: number, b: number, n: number, cube: number, size: number): void;
   matrix3(r: number, g: number, b: number, n: number, matrix: number): void;
   scale3(r: number, g: number, b: number, n: number, kr: number, kg: number, kb: number): void;
   addScaled(total: number, entry: number, n: number, k: number): void;

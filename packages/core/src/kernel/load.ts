@@ -5,6 +5,7 @@ import { twinTranscendental } from './twin/transcendental.ts';
 import { twinArithmetic } from './twin/arithmetic.ts';
 import { twinCurves } from './twin/curves.ts';
 import { twinAces } from './twin/aces.ts';
+import { twinTables } from './twin/tables.ts';
 import { twinReduce } from './twin/reduce.ts';
 
 const pageBytes = 65536;
@@ -58,6 +59,7 @@ export function createTwinKernels(): Kernels {
     ...twinTranscendental(heap),
     ...twinArithmetic(heap),
     ...twinCurves(heap),
+    ...twinTables(heap),
     ...twinAces(heap),
     ...twinReduce(heap),
   };

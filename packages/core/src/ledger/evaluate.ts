@@ -1,4 +1,5 @@
-import { prepareSteps, type ColourStep, type PreparedProcessor } from '../colour/processor.ts';
+import { prepareSteps, type PreparedProcessor } from '../colour/prepare.ts';
+import type { ColourStep } from '../colour/steps.ts';
 import type { Plane } from '../exr/read.ts';
 import type { Heap } from '../kernel/heap.ts';
 import type { Operation } from './document.ts';

@@ -1,6 +1,7 @@
 import { diagonal3 } from '../colour/matrix.ts';
 import { luminanceWeights } from '../colour/primaries.ts';
-import { conversion, mergeSteps, type ColourStep } from '../colour/processor.ts';
+import { conversion } from '../colour/conversion.ts';
+import { mergeSteps, type ColourStep } from '../colour/steps.ts';
 import { requireSpace } from '../colour/spaces.ts';
 import { dataRoles, pictureChannels, type Pass } from '../sequence/passes.ts';
 import type { Adjustment, Entry, LedgerDocument, Operation, PassEntry } from './document.ts';

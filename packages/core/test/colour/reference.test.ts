@@ -10,7 +10,7 @@ import {
   rec709,
   toXyz,
 } from '../../src/colour/primaries.ts';
-import { conversion } from '../../src/colour/processor.ts';
+import { conversion } from '../../src/colour/conversion.ts';
 import { requireSpace } from '../../src/colour/spaces.ts';
 import { viewSteps } from '../../src/colour/views.ts';
 import { reference, run, values, worstExcess, type Rgb } from './run.ts';

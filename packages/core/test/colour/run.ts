@@ -1,6 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { join } from 'node:path';
-import { prepareSteps, type ColourStep } from '../../src/colour/processor.ts';
+import { prepareSteps } from '../../src/colour/prepare.ts';
+import type { ColourStep } from '../../src/colour/steps.ts';
 import { Heap } from '../../src/kernel/heap.ts';
 import { createWasmKernels } from '../../src/kernel/load.ts';
 

@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { conversion } from '../../src/colour/processor.ts';
+import { conversion } from '../../src/colour/conversion.ts';
 import { requireSpace } from '../../src/colour/spaces.ts';
 import { reference, run, values, worstExcess, type Rgb } from './run.ts';
 

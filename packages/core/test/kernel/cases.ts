@@ -1,6 +1,6 @@
 import type { Heap } from '../../src/kernel/heap.ts';
 import type { Kernels } from '../../src/kernel/kernels.ts';
-import { acesToneSplines } from '../../src/colour/acesTonescale.ts';
+import { cinemaSpline, rrtSpline, splineBlock } from '../../src/colour/acesTonescale.ts';
 
 export interface KernelCase {
   name: string;
@@ -39,12 +39,28 @@ export function awkwardFloats(seed: number, n: number): Float32Array {
   });
 }
 
+/** Finite, uneven numbers for tables. */
+function ramp(n: number): number[] {
+  return Array.from({ length: n }, (_, i) => Math.sqrt(i + 1) * (i % 3 === 0 ? 0.1 : 0.3) - 0.2);
+}
+
 export const kernelCases: KernelCase[] = [
   { name: 'halfToFloat', run: (k, _, [a, b], n) => k.halfToFloat(a!, b!, n) },
   { name: 'floatToHalf', run: (k, _, [a, b], n) => k.floatToHalf(a!, b!, n - 3) },
   { name: 'exp2Plane', run: (k, _, [a], n) => k.exp2Plane(a!, n) },
   { name: 'log2Plane', run: (k, _, [a], n) => k.log2Plane(a!, n) },
   { name: 'powPlane', run: (k, _, [a], n) => k.powPlane(a!, n, 2.4) },
+  { name: 'powKeepPlane', run: (k, _, [a], n) => k.powKeepPlane(a!, n, 1.3) },
+  { name: 'powMirrorPlane', run: (k, _, [a], n) => k.powMirrorPlane(a!, n, 1 / 2.2) },
+  { name: 'tablePlane', run: (k, heap, [a], n) => k.tablePlane(a!, n, heap.placeFloats(ramp(17)), 17) },
+  {
+    name: 'cubeTetrahedral',
+    run: (k, heap, [a, b, c], n) => k.cubeTetrahedral(a!, b!, c!, n, heap.placeFloats(ramp(5 ** 3 * 4)), 5),
+  },
+  {
+    name: 'cubeTrilinear',
+    run: (k, heap, [a, b, c], n) => k.cubeTrilinear(a!, b!, c!, n, heap.placeFloats(ramp(5 ** 3 * 4)), 5),
+  },
   {
     name: 'matrix3',
     run: (k, heap, [a, b, c], n) =>
@@ -75,7 +91,7 @@ export const kernelCases: KernelCase[] = [
   {
     name: 'toneSpline',
     run: (k, heap, [a], n) => {
-      const [first, second] = acesToneSplines().map((s) => heap.placeFloats(s));
+      const [first, second] = [splineBlock(rrtSpline), splineBlock(cinemaSpline())].map((s) => heap.placeFloats(s));
       k.toneSpline(a!, n, first!, second!);
     },
   },

@@ -73,5 +73,13 @@ export function twinTranscendental(heap: () => ArrayBuffer) {
       const e = f(exponent);
       each(pointer, n, (x) => powFloat(x, e));
     },
+    powKeepPlane(pointer: number, n: number, exponent: number): void {
+      const e = f(exponent);
+      each(pointer, n, (x) => (x > 0 ? powFloat(x, e) : x));
+    },
+    powMirrorPlane(pointer: number, n: number, exponent: number): void {
+      const e = f(exponent);
+      each(pointer, n, (x) => (x < 0 || Object.is(x, -0) ? -powFloat(-x, e) : powFloat(x, e)));
+    },
   };
 }

@@ -1,0 +1,148 @@
+import type { Heap } from '../kernel/heap.ts';
+import { splineBlock } from './acesTonescale.ts';
+import type { ColourStep, PlaneStep } from './steps.ts';
+
+/** A processor whose constants lie in a heap, ready to run over planes of that heap. */
+export type PreparedProcessor = (r: number, g: number, b: number, n: number) => void;
+type PreparedPlane = (plane: number, n: number) => void;
+
+/** Places a processor's constants in the heap (they live until the caller releases its mark). */
+export function prepareSteps(steps: readonly ColourStep[], heap: Heap): PreparedProcessor {
+  const runs = steps.map((step) => prepareStep(step, heap));
+  return (r, g, b, n) => {
+    for (const run of runs) run(r, g, b, n);
+  };
+}
+
+function prepareStep(step: ColourStep, heap: Heap): PreparedProcessor {
+  const k = heap.kernels;
+  switch (step.kind) {
+    case 'matrix':
+      return prepareMatrix(step, heap);
+    case 'cube':
+      return prepareCube(step, heap);
+    case 'channels': {
+      const [first, second, third] = step.each.map((s) => preparePlane(s, heap)) as [
+        PreparedPlane,
+        PreparedPlane,
+        PreparedPlane,
+      ];
+      return (r, g, b, n) => {
+        first(r, n);
+        second(g, n);
+        third(b, n);
+      };
+    }
+    case 'acesGlowAndRed':
+      return (r, g, b, n) => k.acesGlowAndRed(r, g, b, n);
+    case 'tone': {
+      const [first, second] = step.splines.map((s) => heap.placeFloats(splineBlock(s))) as [number, number];
+      return perPlane((p, n) => k.toneSpline(p, n, first, second));
+    }
+    case 'surround': {
+      const [wr, wg, wb] = step.weights;
+      return (r, g, b, n) => k.surroundGamma(r, g, b, n, wr, wg, wb, step.exponent);
+    }
+    case 'plain':
+      return (r, g, b, n) => step.run(heap.floats(r, n), heap.floats(g, n), heap.floats(b, n));
+    default:
+      return perPlane(preparePlane(step, heap));
+  }
+}
+
+function prepareMatrix(step: Extract<ColourStep, { kind: 'matrix' }>, heap: Heap): PreparedProcessor {
+  const k = heap.kernels;
+  const m = step.matrix;
+  const diagonal = [1, 2, 3, 5, 6, 7].every((i) => m[i] === 0);
+  const at = heap.placeFloats(m);
+  const turn: PreparedProcessor = diagonal
+    ? (r, g, b, n) => k.scale3(r, g, b, n, m[0], m[4], m[8])
+    : (r, g, b, n) => k.matrix3(r, g, b, n, at);
+  const { offset } = step;
+  if (!offset) return turn;
+  return (r, g, b, n) => {
+    turn(r, g, b, n);
+    k.offsetPlane(r, n, offset[0]);
+    k.offsetPlane(g, n, offset[1]);
+    k.offsetPlane(b, n, offset[2]);
+  };
+}
+
+/** Lattice points lie in the heap as four floats each, so that one load brings a whole colour. */
+function prepareCube(step: Extract<ColourStep, { kind: 'cube' }>, heap: Heap): PreparedProcessor {
+  const points = step.size ** 3;
+  const at = heap.allocate(points * 16);
+  const lattice = heap.floats(at, points * 4);
+  for (let i = 0; i < points; i++) {
+    lattice[i * 4] = step.values[i * 3]!;
+    lattice[i * 4 + 1] = step.values[i * 3 + 1]!;
+    lattice[i * 4 + 2] = step.values[i * 3 + 2]!;
+    lattice[i * 4 + 3] = 0;
+  }
+  const k = heap.kernels;
+  return step.interpolation === 'tetrahedral'
+    ? (r, g, b, n) => k.cubeTetrahedral(r, g, b, n, at, step.size)
+    : (r, g, b, n) => k.cubeTrilinear(r, g, b, n, at, step.size);
+}
+
+function preparePlane(step: PlaneStep, heap: Heap): PreparedPlane {
+  const k = heap.kernels;
+  switch (step.kind) {
+    case 'encode': {
+      const { cutLinear, slope, scale, power, offset } = step.curve;
+      if (step.mirrored)
+        return mirrored((p, n) => k.encodeCurve(p, n, cutLinear, slope, scale, 1 / power, offset), heap);
+      return (p, n) => k.encodeCurve(p, n, cutLinear, slope, scale, 1 / power, offset);
+    }
+    case 'decode': {
+      const { cutEncoded, slope, scale, power, offset } = step.curve;
+      if (step.mirrored) return mirrored((p, n) => k.decodeCurve(p, n, cutEncoded, slope, scale, power, offset), heap);
+      return (p, n) => k.decodeCurve(p, n, cutEncoded, slope, scale, power, offset);
+    }
+    case 'power': {
+      const { exponent } = step;
+      if (step.negatives === 'keep') return (p, n) => k.powKeepPlane(p, n, exponent);
+      if (step.negatives === 'mirror') return (p, n) => k.powMirrorPlane(p, n, exponent);
+      return exponent === 1 ? (p, n) => k.clampPlane(p, n, 0, Infinity) : (p, n) => k.powPlane(p, n, exponent);
+    }
+    case 'encodeLog':
+    case 'decodeLog': {
+      const { cut, a, b, c, d, e, f } = step.curve;
+      const encode = step.kind === 'encodeLog';
+      const at = heap.placeFloats([encode ? cut : e * cut + f, a, b, c, d, e, f]);
+      return encode ? (p, n) => k.encodeLog(p, n, at) : (p, n) => k.decodeLog(p, n, at);
+    }
+    case 'encodePq':
+      return (p, n) => k.encodePq(p, n);
+    case 'decodePq':
+      return (p, n) => k.decodePq(p, n);
+    case 'clamp':
+      return (p, n) => k.clampPlane(p, n, step.low, step.high);
+    case 'table': {
+      const at = heap.placeFloats(step.table);
+      return (p, n) => k.tablePlane(p, n, at, step.table.length);
+    }
+    case 'plainPlane':
+      return (p, n) => step.run(heap.floats(p, n));
+  }
+}
+
+/** Runs a step on |x| and puts the signs back; rare enough to do without a kernel. */
+function mirrored(run: PreparedPlane, heap: Heap): PreparedPlane {
+  return (p, n) => {
+    const signs = heap.floats(p, n).map((x) => (x < 0 ? -1 : 1));
+    const plane = heap.floats(p, n);
+    for (let i = 0; i < n; i++) plane[i] = plane[i]! * signs[i]!;
+    run(p, n);
+    const done = heap.floats(p, n);
+    for (let i = 0; i < n; i++) done[i] = done[i]! * signs[i]!;
+  };
+}
+
+function perPlane(run: PreparedPlane): PreparedProcessor {
+  return (r, g, b, n) => {
+    run(r, n);
+    run(g, n);
+    run(b, n);
+  };
+}

@@ -1,0 +1,68 @@
+import type { ToneSpline } from './acesTonescale.ts';
+import type { LogCurve, StraightAndPower } from './curves.ts';
+import { apply3, isIdentity3, multiply3, type Matrix3, type Vector3 } from './matrix.ts';
+
+/** A step over one plane. */
+export type PlaneStep =
+  /** Mirrored: the curve on |x|, the sign kept; otherwise straight on below 0. */
+  | { readonly kind: 'encode' | 'decode'; readonly curve: StraightAndPower; readonly mirrored?: boolean }
+  /** x^exponent; what happens below 0: cut off at 0, kept as it is, or mirrored. */
+  | { readonly kind: 'power'; readonly exponent: number; readonly negatives?: 'zero' | 'keep' | 'mirror' }
+  | { readonly kind: 'encodeLog' | 'decodeLog'; readonly curve: LogCurve }
+  | { readonly kind: 'encodePq' | 'decodePq' }
+  | { readonly kind: 'clamp'; readonly low: number; readonly high: number }
+  /** A table over 0 … 1, linear between entries, its ends held. */
+  | { readonly kind: 'table'; readonly table: Float32Array }
+  /** A step without a kernel: `run` changes the plane in place, with exact arithmetic and `powExact` only. */
+  | { readonly kind: 'plainPlane'; readonly name: string; readonly run: (plane: Float32Array) => void };
+
+/** One step of a colour processor, over three planes. */
+export type ColourStep =
+  | { readonly kind: 'matrix'; readonly matrix: Matrix3; readonly offset?: Vector3 }
+  | PlaneStep
+  | { readonly kind: 'channels'; readonly each: readonly [PlaneStep, PlaneStep, PlaneStep] }
+  | {
+      readonly kind: 'cube';
+      readonly size: number;
+      /** RGB triples, red fastest. */
+      readonly values: Float32Array;
+      readonly interpolation: 'linear' | 'tetrahedral';
+    }
+  | { readonly kind: 'acesGlowAndRed' }
+  /** Two tone scales, one after the other, on log10 of the value. */
+  | { readonly kind: 'tone'; readonly splines: readonly [ToneSpline, ToneSpline] }
+  | { readonly kind: 'surround'; readonly weights: Vector3; readonly exponent: number }
+  | {
+      readonly kind: 'plain';
+      readonly name: string;
+      readonly run: (r: Float32Array, g: Float32Array, b: Float32Array) => void;
+    };
+
+/** Merges neighbouring matrices (exact in float64) and drops those that do nothing. */
+export function mergeSteps(steps: readonly ColourStep[]): ColourStep[] {
+  const merged: ColourStep[] = [];
+  for (const step of steps) {
+    const last = merged.at(-1);
+    if (step.kind === 'matrix' && last?.kind === 'matrix') merged[merged.length - 1] = multiplySteps(step, last);
+    else merged.push(step);
+    const newest = merged.at(-1)!;
+    if (newest.kind === 'matrix' && isIdentity3(newest.matrix) && !newest.offset) merged.pop();
+  }
+  return merged;
+}
+
+type MatrixStep = Extract<ColourStep, { kind: 'matrix' }>;
+
+function multiplySteps(second: MatrixStep, first: MatrixStep): MatrixStep {
+  const matrix = multiply3(second.matrix, first.matrix);
+  if (!second.offset && !first.offset) return { kind: 'matrix', matrix };
+  const carried = apply3(second.matrix, first.offset ?? [0, 0, 0]);
+  const own = second.offset ?? [0, 0, 0];
+  const offset: Vector3 = [carried[0] + own[0], carried[1] + own[1], carried[2] + own[2]];
+  return offset.every((x) => Math.abs(x) < 1e-12) ? { kind: 'matrix', matrix } : { kind: 'matrix', matrix, offset };
+}
+
+/** Whether steps are a linear map without offset: what a working space's way to the reference must be. */
+export function isLinearMap(steps: readonly ColourStep[]): boolean {
+  return mergeSteps(steps).every((s) => s.kind === 'matrix' && !s.offset);
+}

@@ -1,0 +1,24 @@
+import type { Direction } from '../transform/transform.ts';
+
+/** One look of an expression, with its direction. */
+export interface LookToken {
+  readonly name: string;
+  readonly direction: Direction;
+}
+
+/**
+ * Reads an expression of looks: `+a, -b` runs a, then b turned round; `|` parts the expression into options, of which the first
+ * whose files are there is taken. Commas and colons separate alike. No look gives one empty option.
+ */
+export function parseLooks(text: string): LookToken[][] {
+  return text.split('|').map((option) =>
+    option
+      .split(/[,:]/)
+      .map((s) => s.trim())
+      .filter((s) => s !== '')
+      .map((s) => {
+        const name = s.replace(/^[+-]\s*/, '');
+        return { name, direction: s.startsWith('-') ? 'inverse' : 'forward' } as const;
+      }),
+  );
+}

@@ -1,0 +1,64 @@
+import type { Vector3 } from '../colour/matrix.ts';
+import { ColourFileError } from '../config/place.ts';
+import type { Transform, TransformOf } from '../transform/transform.ts';
+import { childOf, elementNumbers, parseXml, type Element } from './xml.ts';
+
+/** One correction of a .cc, .ccc or .cdl file. */
+export interface Correction {
+  readonly id: string;
+  readonly description: string;
+  readonly transform: TransformOf<'cdl'>;
+}
+
+/** All corrections of a file, in order. ASC CDL 1.2: ColorCorrection, ColorCorrectionCollection, ColorDecisionList. */
+export function readCorrections(bytes: Uint8Array, file: string): Correction[] {
+  const root = parseXml(bytes, file);
+  const found: Element[] = [];
+  const visit = (element: Element): void => {
+    if (element.name.toLowerCase() === 'colorcorrection') found.push(element);
+    else element.children.forEach(visit);
+  };
+  visit(root);
+  if (found.length === 0) throw new ColourFileError('no <ColorCorrection> is in it.', root.place);
+  return found.map(correction);
+}
+
+/**
+ * One correction as a transform, chosen by id or, when the name is a number, by place (from 0); the first when none is named.
+ * Throws when there is no such correction. `clamp` asks for the clamps of the ASC formula.
+ */
+export function pickCorrection(bytes: Uint8Array, file: string, id: string | undefined, clamp: boolean): Transform {
+  const all = readCorrections(bytes, file);
+  const chosen = !id ? all[0] : (all.find((c) => c.id === id) ?? (/^\d+$/.test(id) ? all[Number(id)] : undefined));
+  if (!chosen)
+    throw new ColourFileError(
+      `it has no correction "${id}"; it has ${all.map((c, i) => c.id || String(i)).join(', ')}.`,
+      { file, line: 0 },
+      'missing-name',
+    );
+  return { ...chosen.transform, clamp };
+}
+
+function correction(element: Element): Correction {
+  const sop = childOf(element, 'SOPNode') ?? childOf(element, 'SOPnode');
+  const sat = childOf(element, 'SatNode') ?? childOf(element, 'SATNode');
+  const three = (name: string, otherwise: Vector3): Vector3 => {
+    const child = sop && childOf(sop, name);
+    return child ? (elementNumbers(child, 3) as unknown as Vector3) : otherwise;
+  };
+  const saturation = sat && childOf(sat, 'Saturation');
+  return {
+    id: element.attributes['id'] ?? '',
+    description: (childOf(element, 'Description')?.text ?? (sop && childOf(sop, 'Description')?.text) ?? '').trim(),
+    transform: {
+      type: 'cdl',
+      direction: 'forward',
+      slope: three('Slope', [1, 1, 1]),
+      offset: three('Offset', [0, 0, 0]),
+      power: three('Power', [1, 1, 1]),
+      saturation: saturation ? elementNumbers(saturation, 1)[0]! : 1,
+      clamp: false,
+      place: element.place,
+    },
+  };
+}

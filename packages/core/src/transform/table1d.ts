@@ -1,0 +1,145 @@
+import type { ColourStep, PlaneStep } from '../colour/steps.ts';
+import { halfToNumber, numberToHalf } from '../image/half.ts';
+import { eachChannel } from './scale.ts';
+import type { Direction, Table1D } from './transform.ts';
+
+type Look = (x: number) => number;
+
+/**
+ * Steps of a 1D table. Between entries it is linear (the reference treats nearest and cubic so too); ends are held. The
+ * inverse clamps to what the table reaches, treats a part that turns back as flat, and of a flat end takes the inner edge.
+ */
+export function table1dSteps(table: Table1D, way: Direction): ColourStep[] {
+  const { channels, halfDomain, hueAdjust } = table;
+  if (way === 'forward' && !halfDomain && !hueAdjust) {
+    const shared = channels[0] === channels[1] && channels[1] === channels[2];
+    return [
+      shared ? { kind: 'table', table: channels[0] } : eachChannel((c) => ({ kind: 'table', table: channels[c] })),
+    ];
+  }
+  const looks = channels.map((entries) => lookUp(entries, halfDomain, way)) as [Look, Look, Look];
+  if (hueAdjust) return [hueKept(looks)];
+  const step = (c: 0 | 1 | 2): PlaneStep => ({
+    kind: 'plainPlane',
+    name: 'table',
+    run: (plane) => {
+      const look = looks[c];
+      for (let i = 0; i < plane.length; i++) plane[i] = look(plane[i]!);
+    },
+  });
+  return [eachChannel(step)];
+}
+
+function lookUp(entries: Float32Array, halfDomain: boolean, way: Direction): Look {
+  if (halfDomain) return way === 'forward' ? halfForward(entries) : halfInverse(entries);
+  return way === 'forward' ? plainForward(entries) : plainInverse(entries);
+}
+
+function plainForward(entries: Float32Array): Look {
+  const last = entries.length - 1;
+  return (x) => {
+    const at = Math.min(Math.max(x * last, 0), last) || 0;
+    const i = Math.min(Math.floor(at), Math.max(last - 1, 0));
+    const a = entries[i]!;
+    return a + (at - i) * ((entries[i + 1] ?? a) - a);
+  };
+}
+
+/** Entries of a rising table: what turns back is made flat, so that every value has one place. */
+function rising(entries: ArrayLike<number>): Float32Array {
+  const out = Float32Array.from(entries);
+  for (let i = 1; i < out.length; i++) if (out[i]! < out[i - 1]!) out[i] = out[i - 1]!;
+  return out;
+}
+
+/** The cell of a rising table that holds v, between two entries; and how far into it. */
+function place(entries: Float32Array, first: number, last: number, v: number): number {
+  let low = first;
+  let high = last;
+  // The first entry that is not below v.
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (entries[middle]! < v) low = middle + 1;
+    else high = middle;
+  }
+  const cell = low > first ? low - 1 : low;
+  const next = Math.min(cell + 1, last);
+  const [a, b] = [entries[cell]!, entries[next]!];
+  return cell + (b > a ? (v - a) / (b - a) : 0);
+}
+
+function plainInverse(entries: Float32Array): Look {
+  const last = entries.length - 1;
+  const falls = entries[last]! < entries[0]!;
+  const sorted = rising(falls ? entries.map((x) => -x) : entries);
+  let first = 0;
+  let end = last;
+  while (first < end && sorted[first + 1] === sorted[first]) first++;
+  while (end > first && sorted[end - 1] === sorted[end]) end--;
+  return (x) => {
+    const wanted = falls ? -x : x;
+    const v = Math.min(Math.max(wanted, sorted[first]!), sorted[end]!);
+    return v !== v ? 0 : place(sorted, first, end, v) / Math.max(last, 1);
+  };
+}
+
+function halfForward(entries: Float32Array): Look {
+  return (x) => {
+    if (x !== x) return entries[0x7e00] ?? 0;
+    let bits = numberToHalf(x);
+    if ((bits & 0x7fff) === 0x7c00) bits = (bits & 0x8000) | 0x7bff;
+    const near = halfToNumber(bits);
+    const beyond = Math.abs(near) > Math.abs(x);
+    const low = beyond ? bits - 1 : bits;
+    const high = Math.min((low & 0x7fff) + 1, 0x7bff) | (low & 0x8000);
+    const [from, to] = [halfToNumber(low), halfToNumber(high)];
+    const a = entries[low]!;
+    if (from === to) return a;
+    const t = Math.min((x - from) / (to - from), 1);
+    return a + t * (entries[high]! - a);
+  };
+}
+
+/** Half floats in order of size: the negative ones (64511 down to 32769), then the others (0 to 31743). */
+function halfInverse(entries: Float32Array): Look {
+  const order: number[] = [];
+  for (let bits = 0xfbff; bits > 0x8000; bits--) order.push(bits);
+  for (let bits = 0; bits <= 0x7bff; bits++) order.push(bits);
+  const inOrder = order.map((bits) => entries[bits]!);
+  const last = order.length - 1;
+  const falls = inOrder[last]! < inOrder[0]!;
+  const sorted = rising(falls ? inOrder.map((x) => -x) : inOrder);
+  let first = 0;
+  let end = last;
+  while (first < end && sorted[first + 1] === sorted[first]) first++;
+  while (end > first && sorted[end - 1] === sorted[end]) end--;
+  return (x) => {
+    const v = Math.min(Math.max(falls ? -x : x, sorted[first]!), sorted[end]!);
+    if (v !== v) return 0;
+    const at = place(sorted, first, end, v);
+    const cell = Math.min(Math.floor(at), last - 1);
+    const [from, to] = [halfToNumber(order[cell]!), halfToNumber(order[cell + 1]!)];
+    return from + (at - cell) * (to - from);
+  };
+}
+
+/** The largest and smallest channel go through their tables; the middle one keeps its place between them. */
+function hueKept(looks: [Look, Look, Look]): ColourStep {
+  return {
+    kind: 'plain',
+    name: 'table, hue kept',
+    run: (r, g, b) => {
+      const planes = [r, g, b];
+      for (let i = 0; i < r.length; i++) {
+        const rgb = [r[i]!, g[i]!, b[i]!];
+        const order = [0, 1, 2].sort((x, y) => rgb[y]! - rgb[x]!) as [number, number, number];
+        const [high, middle, low] = order;
+        const chroma = rgb[high]! - rgb[low]!;
+        const share = chroma === 0 ? 0 : (rgb[middle]! - rgb[low]!) / chroma;
+        const out = rgb.map((x, c) => looks[c]!(x));
+        out[middle] = share * (out[high]! - out[low]!) + out[low]!;
+        planes.forEach((plane, c) => (plane[i] = out[c]!));
+      }
+    },
+  };
+}
