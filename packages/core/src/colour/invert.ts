@@ -27,7 +27,11 @@ function invertStep(step: ColourStep): ColourStep[] {
     }
     case 'acesGlowAndRed':
       // The forward step ends at 0, so nothing below comes in here.
-      return [{ kind: 'clamp', low: 0, high: Infinity }, ...undoFunction('aces_redmod10'), ...undoFunction('aces_glow10')];
+      return [
+        { kind: 'clamp', low: 0, high: Infinity },
+        ...undoFunction('aces_redmod10'),
+        ...undoFunction('aces_glow10'),
+      ];
     case 'tone':
       return [undoTone(step.splines)];
     case 'surround':

@@ -47,7 +47,13 @@ const readers: Readonly<Record<string, (f: Fields, o: ParseOptions, depth: numbe
   ExponentTransform: (f, o) => ({
     type: 'exponent',
     value: spread(f.numbers('value', [1, 4]), 1),
-    negatives: o.majorVersion < 2 ? 'clamp' : f.word('style', ['clamp', 'mirror', 'pass_thru'] as const, 'clamp'),
+    // Version 1 clamps too, but drops a transform whose exponents are all 1 before it can.
+    negatives:
+      o.majorVersion < 2
+        ? (f.numbers('value') ?? [1]).every((v) => v === 1)
+          ? 'pass_thru'
+          : 'clamp'
+        : f.word('style', ['clamp', 'mirror', 'pass_thru'] as const, 'clamp'),
   }),
   ExponentWithLinearTransform: (f) => ({
     type: 'exponentWithLinear',
@@ -77,8 +83,9 @@ const readers: Readonly<Record<string, (f: Fields, o: ParseOptions, depth: numbe
     outHigh: f.number('max_out_value'),
     clamp: f.word('style', ['Clamp', 'noClamp'] as const, 'Clamp') === 'Clamp',
   }),
-  CDLTransform: (f) => ({
+  CDLTransform: (f, o) => ({
     type: 'cdl',
+    powerCutsNegatives: o.majorVersion < 2,
     slope: spread(f.numbers('slope', [3]), 1),
     offset: spread(f.numbers('offset', [3]), 0),
     power: spread(f.numbers('power', [3]), 1),

@@ -36,18 +36,24 @@ function isStraight({ points, slopes }: GradingCurve): boolean {
   return !slopes && points.every(([x, y]) => x === y);
 }
 
-/** Slopes at the points where none are given: means of the neighbours weighted by their lengths, level at turns. */
+/** Slopes at the points where none are given: means of the neighbours weighted by length; pieces in one line count as one. */
 function estimateSlopes(points: GradingCurve['points'], secants: readonly number[]): number[] {
   const n = points.length;
   if (n === 2) return [secants[0]!, secants[0]!];
+  const alike = (i: number, j: number) => Math.abs(secants[i]! - secants[j]!) < 1e-6;
   const lengths = secants.map((_, i) =>
     Math.sqrt((points[i + 1]![0] - points[i]![0]) ** 2 + (points[i + 1]![1] - points[i]![1]) ** 2),
   );
+  const runs = lengths.map((_, i) => {
+    let [first, last] = [i, i];
+    while (first > 0 && alike(first - 1, i)) first--;
+    while (last < lengths.length - 1 && alike(last + 1, i)) last++;
+    return lengths.slice(first, last + 1).reduce((sum, x) => sum + x, 0);
+  });
   const slopes = points.map((_, i) => {
     if (i === 0 || i === n - 1) return 0;
     const [before, after] = [secants[i - 1]!, secants[i]!];
-    if (before * after <= 0) return 0;
-    return (lengths[i - 1]! * before + lengths[i]! * after) / (lengths[i - 1]! + lengths[i]!);
+    return (runs[i - 1]! * before + runs[i]! * after) / (runs[i - 1]! + runs[i]!);
   });
   slopes[0] = Math.max(0.01, (3 * secants[0]! - slopes[1]!) / 2);
   slopes[n - 1] = Math.max(0.01, (3 * secants[n - 2]! - slopes[n - 2]!) / 2);
@@ -67,8 +73,8 @@ export function fitCurve({ points, slopes: given }: GradingCurve): Spline {
   secants.forEach((s, i) => {
     const mean = 0.5 * (slopes[i]! + slopes[i + 1]!);
     const [d0, d1] = [slopes[i]! - s, slopes[i + 1]! - s];
-    if (d0 * d1 < 0 || mean <= 0 || 2 * s - mean >= 0.01 * mean) return;
-    const k = (2 * s - 0.01 * mean) / mean;
+    if (d0 * d1 < 0 || 2 * s - mean >= 0 || mean === 0) return;
+    const k = s > 0 ? (2 * s - 0.01 * mean) / mean : s / mean;
     slopes[i] = slopes[i]! * k;
     slopes[i + 1] = slopes[i + 1]! * k;
   });

@@ -137,6 +137,10 @@ function rangeSteps(t: TransformOf<'range'>, way: Direction): ColourStep[] {
     throw new ColourFileError('a range needs at least one end.', t.place);
   if (both && !(inHigh > inLow))
     throw new ColourFileError("the range's upper end must lie above its lower one.", t.place);
+  if (!both && inLow !== outLow)
+    throw new ColourFileError('a range with one end needs the same value in and out.', t.place);
+  if (!both && inHigh !== outHigh)
+    throw new ColourFileError('a range with one end needs the same value in and out.', t.place);
   const scale = both ? (outHigh! - outLow!) / (inHigh - inLow) : 1;
   const shift = inLow !== undefined ? outLow! - scale * inLow : outHigh! - scale * inHigh!;
   const steps = [scaleAndOffset([scale, scale, scale], [shift, shift, shift])];
@@ -155,7 +159,13 @@ function cdlSteps(t: TransformOf<'cdl'>, way: Direction): ColourStep[] {
     throw new ColourFileError('a CDL with a slope or saturation of 0 has no inverse.', place);
   const powers: ColourStep[] = power.every((p) => p === 1)
     ? []
-    : [eachChannel((c) => ({ kind: 'power', exponent: turn ? 1 / power[c] : power[c], negatives: 'keep' }))];
+    : [
+        eachChannel((c) => ({
+          kind: 'power',
+          exponent: turn ? 1 / power[c] : power[c],
+          negatives: t.powerCutsNegatives ? 'zero' : 'keep',
+        })),
+      ];
   const saturate = saturation === 1 ? [] : [saturationStep(turn ? 1 / saturation : saturation)];
   if (!turn) return [scaleAndOffset(slope, offset), ...limit, ...powers, ...saturate, ...limit];
   const back = scaleAndOffset(

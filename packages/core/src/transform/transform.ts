@@ -100,6 +100,8 @@ type Shape =
       readonly power: Vector3;
       readonly saturation: number;
       readonly clamp: boolean;
+      /** Version 1 configs: a power other than 1 cuts off what is below 0. */
+      readonly powerCutsNegatives?: boolean;
     }
   | { readonly type: 'allocation'; readonly allocation: 'uniform' | 'lg2'; readonly variables: readonly number[] }
   | { readonly type: 'lut1d'; readonly table: Table1D; readonly interpolation: Interpolation }

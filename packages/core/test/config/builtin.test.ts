@@ -8,7 +8,10 @@ const newer = ['ARRI_LOGC4_to_ACES2065-1', 'DISPLAY - CIE-XYZ-D65_to_DisplayP3']
 const names = builtinStyleNames.filter((n) => !newer.includes(n));
 /** Codes where a style begins in codes, light where it begins in light; what lies far outside says nothing. */
 const codes = values(true).map((v) => v.map((x) => Math.min(Math.max(x, -0.1), 1.1)) as Rgb);
-const startsInCodes = (name: string) => /_to_ACES2065-1$|LOG_to_LINEAR|ST-2084_to_LINEAR/.test(name) && !/ACEScg/.test(name);
+/** XYZ of real colours: the HLG style treats luminance at or below 0 otherwise than the reference. */
+const visible = values(false).filter(([x, y, z]) => y > 0.3 * Math.max(x, z));
+const startsInCodes = (name: string) =>
+  /_to_ACES2065-1$|LOG_to_LINEAR|ST-2084_to_LINEAR/.test(name) && !/ACEScg/.test(name);
 
 /**
  * Tolerances: 2e-4 + 2e-3 for ACES outputs and for styles that the reference computes with 4096-entry tables (PQ, HLG, ACEScc, some
@@ -21,14 +24,19 @@ describe('every builtin style, forward and back, against the reference library',
   const forward: Question[] = names.map((name) => ({
     name,
     builtin: name,
-    values: startsInCodes(name) ? codes : values(!/OUTPUT.*sim|ADX|HLG/.test(name)),
+    values: startsInCodes(name) ? codes : /HLG/.test(name) ? visible : values(!/OUTPUT.*sim|ADX/.test(name)),
   }));
   const forwardAnswers = askReference(undefined, forward);
   // Backwards from what comes out forwards, of colours that are light.
   const inverse: Question[] = names.map((name) => {
     const light = startsInCodes(name) ? codes.filter((v) => v.every((x) => x > 0.1 && x < 0.95)) : values(false);
     const inside = /ACES-OUTPUT/.test(name) ? light.filter((v) => v.every((x) => x > 0.002 && x < 8)) : light;
-    return { name, builtin: name, inverse: true, values: run(ourSteps(undefined, { name, builtin: name, values: [] }), inside) };
+    return {
+      name,
+      builtin: name,
+      inverse: true,
+      values: run(ourSteps(undefined, { name, builtin: name, values: [] }), inside),
+    };
   });
   const inverseAnswers = askReference(undefined, inverse);
 

@@ -97,7 +97,10 @@ export function askReferenceJobs(jobs: readonly object[]): unknown[] {
   const script = join(process.cwd(), 'packages/core/test/config/reference.py');
   const out = execFileSync('/usr/bin/python3', [script], { input: JSON.stringify(jobs), maxBuffer: 1 << 29 });
   // Python writes infinities and NaN by name; an overflowing number and null stand for them here.
-  const text = out.toString().replace(/\bInfinity\b/g, '1e999').replace(/\bNaN\b/g, 'null');
+  const text = out
+    .toString()
+    .replace(/\bInfinity\b/g, '1e999')
+    .replace(/\bNaN\b/g, 'null');
   return JSON.parse(text) as unknown[];
 }
 
@@ -122,7 +125,8 @@ export function worst(
     g.forEach((x, c) => {
       const want = answer[i]![c] ?? NaN;
       let excess = Math.abs(x - want) - absolute - relative * Math.abs(want);
-      if (!Number.isFinite(want) || Number.isNaN(x)) excess = Object.is(x, want) || (want !== want && x !== x) ? -1 : Infinity;
+      if (!Number.isFinite(want) || Number.isNaN(x))
+        excess = Object.is(x, want) || (want !== want && x !== x) ? -1 : Infinity;
       if (excess > out.excess) out = { excess, at: q.values[i]!, got: g, want: answer[i]! };
     });
   });

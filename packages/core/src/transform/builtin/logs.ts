@@ -49,8 +49,7 @@ export const canonLog2 = ((): CurvePair => {
       const code = within(v, 0, 1);
       return 0.9 * (code < base ? -(pow10((base - code) / gain) - 1) / k : (pow10((code - base) / gain) - 1) / k);
     },
-    (x) =>
-      within(x < 0 ? -gain * log10(1 - (x / 0.9) * k) + base : gain * log10(1 + (x / 0.9) * k) + base, 0, 1),
+    (x) => within(x < 0 ? -gain * log10(1 - (x / 0.9) * k) + base : gain * log10(1 + (x / 0.9) * k) + base, 0, 1),
   );
 })();
 

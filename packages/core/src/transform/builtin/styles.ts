@@ -129,8 +129,18 @@ const styles: Readonly<Record<string, Style>> = {
   [`${output}SDR-VIDEO-P3lim_1.1`]: { forward: () => acesSdr(true, 'P3') },
   [`${output}SDR-CINEMA-D60sim-D65_1.1`]: simulated(false, { white: 'D60', scale: 0.964 }),
   [`${output}SDR-VIDEO-D60sim-D65_1.0`]: simulated(true, { white: 'D60', scale: 0.955 }),
-  [`${output}SDR-CINEMA-D60sim-DCI_1.0`]: simulated(false, { white: 'D60', scale: 0.96, projector: p3dci, roll: 0.918 }),
-  [`${output}SDR-CINEMA-D65sim-DCI_1.1`]: simulated(false, { white: 'D65', scale: 0.9575, projector: p3dci, roll: 0.908 }),
+  [`${output}SDR-CINEMA-D60sim-DCI_1.0`]: simulated(false, {
+    white: 'D60',
+    scale: 0.96,
+    projector: p3dci,
+    roll: 0.918,
+  }),
+  [`${output}SDR-CINEMA-D65sim-DCI_1.1`]: simulated(false, {
+    white: 'D65',
+    scale: 0.9575,
+    projector: p3dci,
+    roll: 0.908,
+  }),
   ...Object.fromEntries(
     ([1000, 2000, 4000] as const).flatMap((nits) =>
       (['REC2020', 'P3'] as const).map((gamut) => [
