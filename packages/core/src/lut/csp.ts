@@ -76,11 +76,15 @@ function shape(shapers: readonly Shaper[], head: TextLine): Transform[] {
   return [...fit, table1d(channels as [Float32Array, Float32Array, Float32Array])];
 }
 
-/** Slopes of a cubic through the points: means of the neighbouring secants. */
+/** Slopes of a cubic through the points: those of the chords between neighbours; at the ends such that the last piece is a parabola. */
 function splineSlopes({ from, to }: Shaper): number[] {
   const n = from.length;
-  const secant = (i: number) => (to[i + 1]! - to[i]!) / (from[i + 1]! - from[i]!);
-  return from.map((_, i) => (i === 0 ? secant(0) : i === n - 1 ? secant(n - 2) : (secant(i - 1) + secant(i)) / 2));
+  const chord = (i: number, j: number) => (to[j]! - to[i]!) / (from[j]! - from[i]!);
+  if (n === 2) return [chord(0, 1), chord(0, 1)];
+  const slopes = from.map((_, i) => (i === 0 || i === n - 1 ? 0 : chord(i - 1, i + 1)));
+  slopes[0] = 2 * chord(0, 1) - slopes[1]!;
+  slopes[n - 1] = 2 * chord(n - 2, n - 1) - slopes[n - 2]!;
+  return slopes;
 }
 
 /** A Hermite cubic between two points. */

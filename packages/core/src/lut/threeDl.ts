@@ -21,7 +21,7 @@ export function read3dl(bytes: Uint8Array, file: string): Transform {
     if (key === 'mesh') {
       const [, depth] = numbersOf(line, 1, 2);
       meshDepth = depth;
-    } else if (/^[a-z]/i.test(key))
+    } else if (/^(3dmesh|[a-z])/i.test(key))
       continue; // 3DMESH, LUT8, gamma: notes for other programs
     else if (!shaper && line.words.length > 3) shaper = numbersOf(line);
     else rows.push(numbersOf(line, 0, 3));

@@ -24,13 +24,18 @@ export function inverseCube({ size, values }: Table3D): ColourStep {
     run: (r, g, b) => {
       const out = new Float64Array(3);
       for (let i = 0; i < r.length; i++) {
-        search.find(r[i]!, g[i]!, b[i]!, out);
+        search.find(unit(r[i]!), unit(g[i]!), unit(b[i]!), out);
         r[i] = out[0]!;
         g[i] = out[1]!;
         b[i] = out[2]!;
       }
     },
   };
+}
+
+/** Colours are looked for within 0 … 1, as the reference does. */
+function unit(x: number): number {
+  return Math.min(Math.max(x, 0), 1);
 }
 
 class CubeSearch {

@@ -132,7 +132,8 @@ function hueKept(looks: [Look, Look, Look]): ColourStep {
       const planes = [r, g, b];
       for (let i = 0; i < r.length; i++) {
         const rgb = [r[i]!, g[i]!, b[i]!];
-        const order = [0, 1, 2].sort((x, y) => rgb[y]! - rgb[x]!) as [number, number, number];
+        // Of equal channels the later one counts as the larger, as in the reference.
+        const order = [2, 1, 0].sort((x, y) => rgb[y]! - rgb[x]!) as [number, number, number];
         const [high, middle, low] = order;
         const chroma = rgb[high]! - rgb[low]!;
         const share = chroma === 0 ? 0 : (rgb[middle]! - rgb[low]!) / chroma;

@@ -159,10 +159,11 @@ describe('every transform of a config, both ways, against the reference library'
     const written = write(withTransform(text, version ?? '2'));
     const forwardIsSteep = /log.*inverse|builtin/.test(name);
     const graded = values(true).map((v) => v.map((x) => Math.min(Math.max(x, -0.5), 1.5)) as Rgb);
+    const dark = small.map((v) => v.map((x) => Math.min(Math.max(x, -0.1), 0.4)) as Rgb);
     const [wide, narrow] = /tone (log|video)/.test(name)
       ? [graded, graded]
       : /tone/.test(name)
-        ? [small, small]
+        ? [dark, dark]
         : [all, small];
     const questions: Question[] = [
       { name, from: 'ref', to: 't', values: forwardIsSteep ? narrow : wide, exact: true },
