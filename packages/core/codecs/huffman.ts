@@ -139,7 +139,7 @@ function decode(src: usize, bitCount: u64, dst: usize, n: i32, scratch: usize, r
       }
       if (plain == 4) continue;
       if (held < 56) {
-        bits |= bswap<u64>(load<u64>(at)) >> <u64>held;
+        bits |= bswap<u64>(load<u64>(at)) >> (<u64>held);
         const taken = (63 - held) >> 3;
         at += taken;
         held += taken << 3;

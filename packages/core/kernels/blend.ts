@@ -41,7 +41,7 @@ export function fillPlane(p: usize, n: i32, value: f32): void {
 export function dividePlanes(a: usize, b: usize, n: i32): void {
   const zero = f32x4.splat(0);
   for (let i = 0; i < n; i += 4) {
-    const o = <usize>i << 2;
+    const o = (<usize>i) << 2;
     const x = v128.load(a + o);
     const y = v128.load(b + o);
     v128.store(a + o, v128.bitselect(x, f32x4.div(x, y), f32x4.eq(y, zero)));

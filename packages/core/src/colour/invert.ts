@@ -1,7 +1,4 @@
-import { exp2Exact, log2Exact } from '../kernel/exactPower.ts';
-import { solveRising } from '../transform/monotone.ts';
 import { fixedFunctionSteps } from '../transform/fixedFunction.ts';
-import { splineValue, type ToneSpline } from './acesTonescale.ts';
 import { invert3, apply3 } from './matrix.ts';
 import type { ColourStep, PlaneStep } from './steps.ts';
 
@@ -33,11 +30,13 @@ function invertStep(step: ColourStep): ColourStep[] {
         ...undoFunction('aces_glow10'),
       ];
     case 'tone':
-      return [undoTone(step.splines)];
+      return [{ kind: 'plainPlane', recipe: { what: 'undoTone', splines: step.splines } }];
     case 'surround':
       return undoFunction('aces_darktodim10');
-    case 'cube':
     case 'plain':
+      if (step.recipe.what === 'inverseCube') throw new RangeError('An inverse cube cannot be turned round.');
+      return [{ kind: 'plain', recipe: { ...step.recipe, inverse: !step.recipe.inverse } }];
+    case 'cube':
       throw new RangeError(`The step "${step.kind}" cannot be turned round.`);
     default:
       return [invertPlane(step)];
@@ -63,25 +62,12 @@ function invertPlane(step: PlaneStep): PlaneStep {
       return { ...step, exponent: 1 / step.exponent };
     case 'clamp':
       return step;
-    case 'table':
     case 'plainPlane':
+      if ('inverse' in step.recipe) return { ...step, recipe: { ...step.recipe, inverse: !step.recipe.inverse } };
+      throw new RangeError(`The step "${step.recipe.what}" cannot be turned round.`);
+    case 'table':
       throw new RangeError(`The step "${step.kind}" cannot be turned round.`);
     default:
       return { ...step, kind: opposites[step.kind] } as PlaneStep;
   }
-}
-
-/** Light to scene values through both tone scales backwards; what lies beyond their ends is held there. */
-function undoTone([first, second]: readonly [ToneSpline, ToneSpline]): ColourStep {
-  const perDecade = 3.321928094887362;
-  const forward = (x: number) => splineValue(splineValue(x, first), second);
-  const [low, high] = [forward(first.min[0]), forward(first.max[0])];
-  const run = (plane: Float32Array) => {
-    for (let i = 0; i < plane.length; i++) {
-      const y = log2Exact(plane[i]!) / perDecade;
-      const x = y <= low ? first.min[0] : y >= high ? first.max[0] : solveRising(forward, y);
-      plane[i] = exp2Exact(x * perDecade);
-    }
-  };
-  return { kind: 'plainPlane', name: 'tone, undone', run };
 }

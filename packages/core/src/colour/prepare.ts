@@ -1,4 +1,5 @@
 import type { Heap } from '../kernel/heap.ts';
+import { pixelFunction, planeFunction, type Pixel } from '../transform/plain.ts';
 import { splineBlock } from './acesTonescale.ts';
 import type { ColourStep, PlaneStep } from './steps.ts';
 
@@ -44,7 +45,7 @@ function prepareStep(step: ColourStep, heap: Heap): PreparedProcessor {
       return (r, g, b, n) => k.surroundGamma(r, g, b, n, wr, wg, wb, step.exponent);
     }
     case 'plain':
-      return (r, g, b, n) => step.run(heap.floats(r, n), heap.floats(g, n), heap.floats(b, n));
+      return preparePixels(pixelFunction(step.recipe), heap);
     default:
       return perPlane(preparePlane(step, heap));
   }
@@ -85,6 +86,22 @@ function prepareCube(step: Extract<ColourStep, { kind: 'cube' }>, heap: Heap): P
     : (r, g, b, n) => k.cubeTrilinear(r, g, b, n, at, step.size);
 }
 
+function preparePixels(change: Pixel, heap: Heap): PreparedProcessor {
+  const pixel: [number, number, number] = [0, 0, 0];
+  return (rp, gp, bp, n) => {
+    const [r, g, b] = [heap.floats(rp, n), heap.floats(gp, n), heap.floats(bp, n)];
+    for (let i = 0; i < n; i++) {
+      pixel[0] = r[i]!;
+      pixel[1] = g[i]!;
+      pixel[2] = b[i]!;
+      change(pixel);
+      r[i] = pixel[0];
+      g[i] = pixel[1];
+      b[i] = pixel[2];
+    }
+  };
+}
+
 function preparePlane(step: PlaneStep, heap: Heap): PreparedPlane {
   const k = heap.kernels;
   switch (step.kind) {
@@ -122,8 +139,13 @@ function preparePlane(step: PlaneStep, heap: Heap): PreparedPlane {
       const at = heap.placeFloats(step.table);
       return (p, n) => k.tablePlane(p, n, at, step.table.length);
     }
-    case 'plainPlane':
-      return (p, n) => step.run(heap.floats(p, n));
+    case 'plainPlane': {
+      const change = planeFunction(step.recipe);
+      return (p, n) => {
+        const plane = heap.floats(p, n);
+        for (let i = 0; i < n; i++) plane[i] = change(plane[i]!);
+      };
+    }
   }
 }
 

@@ -1,5 +1,6 @@
 import type { ToneSpline } from './acesTonescale.ts';
 import type { LogCurve, StraightAndPower } from './curves.ts';
+import type { PixelRecipe, PlaneRecipe } from '../transform/recipes.ts';
 import { apply3, isIdentity3, multiply3, type Matrix3, type Vector3 } from './matrix.ts';
 
 /** A step over one plane. */
@@ -13,8 +14,8 @@ export type PlaneStep =
   | { readonly kind: 'clamp'; readonly low: number; readonly high: number }
   /** A table over 0 … 1, linear between entries, its ends held. */
   | { readonly kind: 'table'; readonly table: Float32Array }
-  /** A step without a kernel: `run` changes the plane in place, with exact arithmetic and `powExact` only. */
-  | { readonly kind: 'plainPlane'; readonly name: string; readonly run: (plane: Float32Array) => void };
+  /** A step without a kernel, described so that it can travel; see transform/plain.ts. */
+  | { readonly kind: 'plainPlane'; readonly recipe: PlaneRecipe };
 
 /** One step of a colour processor, over three planes. */
 export type ColourStep =
@@ -32,11 +33,7 @@ export type ColourStep =
   /** Two tone scales, one after the other, on log10 of the value. */
   | { readonly kind: 'tone'; readonly splines: readonly [ToneSpline, ToneSpline] }
   | { readonly kind: 'surround'; readonly weights: Vector3; readonly exponent: number }
-  | {
-      readonly kind: 'plain';
-      readonly name: string;
-      readonly run: (r: Float32Array, g: Float32Array, b: Float32Array) => void;
-    };
+  | { readonly kind: 'plain'; readonly recipe: PixelRecipe };
 
 /** Merges neighbouring matrices (exact in float64) and drops those that do nothing. */
 export function mergeSteps(steps: readonly ColourStep[]): ColourStep[] {

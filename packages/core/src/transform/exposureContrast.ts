@@ -1,5 +1,4 @@
 import type { ColourStep } from '../colour/steps.ts';
-import { powExact } from '../kernel/exactPower.ts';
 import { scaleAndOffset } from './scale.ts';
 import type { Direction, TransformOf } from './transform.ts';
 
@@ -22,12 +21,6 @@ export function exposureContrastSteps(t: TransformOf<'exposureContrast'>, way: D
   const gain = (2 ** t.exposure) ** (video ? videoPower : 1);
   const scale = (k: number): ColourStep => scaleAndOffset([k, k, k], [0, 0, 0]);
   if (contrast === 1) return [scale(way === 'forward' ? gain : 1 / gain)];
-  const bend = (power: number): ColourStep => ({
-    kind: 'plainPlane',
-    name: 'contrast',
-    run: (plane) => {
-      for (let i = 0; i < plane.length; i++) plane[i] = powExact(plane[i]! / pivot, power) * pivot;
-    },
-  });
+  const bend = (power: number): ColourStep => ({ kind: 'plainPlane', recipe: { what: 'contrast', pivot, power } });
   return way === 'forward' ? [scale(gain), bend(contrast)] : [bend(1 / contrast), scale(1 / gain)];
 }

@@ -6,26 +6,6 @@ import type { Direction, TransformOf } from './transform.ts';
 
 type Pixel = (p: [number, number, number]) => void;
 
-/** A step that runs a function over one colour at a time. */
-export function pixelStep(name: string, change: Pixel): ColourStep {
-  return {
-    kind: 'plain',
-    name,
-    run: (r, g, b) => {
-      const p: [number, number, number] = [0, 0, 0];
-      for (let i = 0; i < r.length; i++) {
-        p[0] = r[i]!;
-        p[1] = g[i]!;
-        p[2] = b[i]!;
-        change(p);
-        r[i] = p[0];
-        g[i] = p[1];
-        b[i] = p[2];
-      }
-    },
-  };
-}
-
 const spellings: Readonly<Record<string, string>> = {
   aces_redmod03: 'aces_redmod03',
   aces_red_mod_03: 'aces_redmod03',
@@ -50,43 +30,46 @@ const spellings: Readonly<Record<string, string>> = {
 /** The open config format's fixed functions. Sources: Academy CTL (ACES parts), BT.2100-2 (surround), CIE 15:2004 (xyY, u'v', L*u*v*). */
 export function fixedFunctionSteps(t: TransformOf<'fixedFunction'>, way: Direction): ColourStep[] {
   const style = spellings[t.style.toLowerCase()];
-  const need = (n: number) => {
-    if (t.parameters.length !== n || t.parameters.some((p) => !Number.isFinite(p)))
-      throw new ColourFileError(`the fixed function "${t.style}" needs ${n} parameters.`, t.place);
-  };
-  const forward = way === 'forward';
+  if (!style) throw new ColourFileError(`the fixed function "${t.style}" is not known.`, t.place, 'unsupported');
+  const count = style === 'rec2100surround' ? 1 : style === 'aces_gamutcomp13' ? 7 : 0;
+  if (t.parameters.length !== count || t.parameters.some((p) => !Number.isFinite(p)))
+    throw new ColourFileError(`the fixed function "${t.style}" needs ${count} parameters.`, t.place);
+  if (style === 'rec2100surround' && !(t.parameters[0]! >= 0.01 && t.parameters[0]! <= 100))
+    throw new ColourFileError('the surround gamma must lie between 0.01 and 100.', t.place);
+  return [{ kind: 'plain', recipe: { what: 'function', style, parameters: t.parameters, inverse: way === 'inverse' } }];
+}
+
+/** The function over one colour that a style (as `spellings` settles it) stands for. */
+export function fixedFunctionPixel(style: string, parameters: readonly number[], forward: boolean): Pixel {
   switch (style) {
     case 'aces_redmod03':
+      return redModifier(3, forward);
     case 'aces_redmod10':
-      return [pixelStep(style, redModifier(style === 'aces_redmod03' ? 3 : 10, forward))];
+      return redModifier(10, forward);
     case 'aces_glow03':
-      return [pixelStep(style, glow(0.075, 0.1, forward))];
+      return glow(0.075, 0.1, forward);
     case 'aces_glow10':
-      return [pixelStep(style, glow(0.05, 0.08, forward))];
+      return glow(0.05, 0.08, forward);
     case 'aces_darktodim10': {
       const weights: Vector3 = [0.27222871678091454, 0.67408176581114831, 0.053689517407937051];
-      return [pixelStep(style, surround(weights, (forward ? 0.9811 : 1 / 0.9811) - 1, 1e-10))];
+      return surround(weights, (forward ? 0.9811 : 1 / 0.9811) - 1, 1e-10);
     }
     case 'rec2100surround': {
-      need(1);
-      const gamma = t.parameters[0]!;
-      if (!(gamma >= 0.01 && gamma <= 100))
-        throw new ColourFileError('the surround gamma must lie between 0.01 and 100.', t.place);
-      return [pixelStep(style, surround([0.2627, 0.678, 0.0593], (forward ? gamma : 1 / gamma) - 1, 1e-4))];
+      const gamma = parameters[0]!;
+      return surround([0.2627, 0.678, 0.0593], (forward ? gamma : 1 / gamma) - 1, 1e-4);
     }
     case 'aces_gamutcomp13':
-      need(7);
-      return [pixelStep(style, gamutCompression(t.parameters, forward))];
+      return gamutCompression(parameters, forward);
     case 'rgb_to_hsv':
-      return [pixelStep(style, forward ? toHsv : fromHsv)];
+      return forward ? toHsv : fromHsv;
     case 'xyz_to_xyy':
-      return [pixelStep(style, forward ? toXyY : fromXyY)];
+      return forward ? toXyY : fromXyY;
     case 'xyz_to_uvy':
-      return [pixelStep(style, forward ? toUvY : fromUvY)];
+      return forward ? toUvY : fromUvY;
     case 'xyz_to_luv':
-      return [pixelStep(style, forward ? toLuv : fromLuv)];
+      return forward ? toLuv : fromLuv;
     default:
-      throw new ColourFileError(`the fixed function "${t.style}" is not known.`, t.place, 'unsupported');
+      throw new ColourFileError(`the fixed function "${style}" is not known.`, undefined, 'unsupported');
   }
 }
 

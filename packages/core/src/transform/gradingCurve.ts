@@ -1,33 +1,18 @@
 import type { ColourStep, PlaneStep } from '../colour/steps.ts';
 import { fromStops, toStops } from './logAround.ts';
-import { solveRising } from './monotone.ts';
+import type { Spline } from './recipes.ts';
 import { eachChannel } from './scale.ts';
 import type { Direction, GradingCurve, TransformOf } from './transform.ts';
-
-/** Pieces a t² + b t + c from each knot on, and straight lines beyond the ends. */
-interface Spline {
-  readonly knots: readonly number[];
-  readonly a: readonly number[];
-  readonly b: readonly number[];
-  readonly c: readonly number[];
-}
 
 /** Red, green and blue through their own curve, then all through the master's. */
 export function gradingCurveSteps(t: TransformOf<'gradingCurve'>, way: Direction): ColourStep[] {
   const splines = t.curves.map((c) => (isStraight(c) ? undefined : fitCurve(c)));
   if (splines.every((s) => !s)) return [];
   const master = splines[3];
-  const step = (c: 0 | 1 | 2): PlaneStep => {
-    const own = splines[c];
-    const f = (x: number) => {
-      const y = own ? evaluateSpline(own, x) : x;
-      return master ? evaluateSpline(master, y) : y;
-    };
-    const run = (plane: Float32Array) => {
-      for (let i = 0; i < plane.length; i++) plane[i] = way === 'forward' ? f(plane[i]!) : solveRising(f, plane[i]!);
-    };
-    return { kind: 'plainPlane', name: 'curve', run };
-  };
+  const step = (c: 0 | 1 | 2): PlaneStep => ({
+    kind: 'plainPlane',
+    recipe: { what: 'curve', own: splines[c], master, inverse: way === 'inverse' },
+  });
   const curves = eachChannel(step);
   return t.style === 'linear' && !t.bypassLog ? [toStops, curves, fromStops] : [curves];
 }
@@ -104,7 +89,8 @@ export function fitCurve({ points, slopes: given }: GradingCurve): Spline {
   return spline;
 }
 
-function evaluateSpline({ knots, a, b, c }: Spline, x: number): number {
+/** A spline's value; straight on beyond its ends. */
+export function evaluateSpline({ knots, a, b, c }: Spline, x: number): number {
   const last = knots.length - 1;
   if (last === 0) return x;
   if (x <= knots[0]!) return (x - knots[0]!) * b[0]! + c[0]!;

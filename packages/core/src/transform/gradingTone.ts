@@ -1,6 +1,6 @@
 import type { ColourStep, PlaneStep } from '../colour/steps.ts';
 import { fromStops, toStops } from './logAround.ts';
-import { line, parabola, solveRising, stableRoot } from './monotone.ts';
+import { line, parabola, stableRoot } from './monotone.ts';
 import { eachChannel } from './scale.ts';
 import type { Direction, GradingStyle, ToneValues, ToneZone, TransformOf } from './transform.ts';
 
@@ -18,19 +18,20 @@ const ends: Readonly<Record<GradingStyle, { bottom: number; top: number; sTop: n
  * rising curve made of parabolas. Every channel is a rising function of itself, so the inverse is solved for.
  */
 export function gradingToneSteps(t: TransformOf<'gradingTone'>, way: Direction): ColourStep[] {
-  const curves = ([0, 1, 2] as const).map((c) => toneCurve(t.values, t.style, c));
-  if (curves.every((c) => c.length === 0)) return [];
-  const step = (c: 0 | 1 | 2): PlaneStep => {
-    const parts = curves[c]!;
-    const f = (x: number) => parts.reduce((y, part) => part(y), x);
-    const run = (plane: Float32Array) => {
-      for (let i = 0; i < plane.length; i++) plane[i] = way === 'forward' ? f(plane[i]!) : solveRising(f, plane[i]!);
-    };
-    return { kind: 'plainPlane', name: 'tone', run };
-  };
+  if (([0, 1, 2] as const).every((c) => toneCurve(t.values, t.style, c).length === 0)) return [];
+  const step = (channel: 0 | 1 | 2): PlaneStep => ({
+    kind: 'plainPlane',
+    recipe: { what: 'tone', values: t.values, style: t.style, channel, inverse: way === 'inverse' },
+  });
   const limit: ColourStep = { kind: 'clamp', low: -Infinity, high: 65504 };
   const inner = [eachChannel(step)];
   return t.style === 'linear' ? [toStops, ...inner, fromStops, limit] : [...inner, limit];
+}
+
+/** The whole control as one rising function of a channel. */
+export function toneFunction(values: ToneValues, style: GradingStyle, channel: 0 | 1 | 2): Curve {
+  const parts = toneCurve(values, style, channel);
+  return (x) => parts.reduce((y, part) => part(y), x);
 }
 
 function toneCurve(v: ToneValues, style: GradingStyle, c: 0 | 1 | 2): Curve[] {

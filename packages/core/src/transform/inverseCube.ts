@@ -1,6 +1,3 @@
-import type { ColourStep } from '../colour/steps.ts';
-import type { Table3D } from './transform.ts';
-
 /** Offsets of the six tetrahedra of a cell: the corners walked from (0,0,0) to (1,1,1), as bits r = 1, g = 2, b = 4. */
 const paths = [
   [1, 3],
@@ -16,20 +13,14 @@ const paths = [
  * The cube is widened by one shell, four times as far from the middle as its faces, so that colours outside are met; their places
  * are limited to the cube. Boxes of boxes of cells keep the search short.
  */
-export function inverseCube({ size, values }: Table3D): ColourStep {
+export function cubeSearch(size: number, values: Float32Array): (p: [number, number, number]) => void {
   const search = new CubeSearch(size, values);
-  return {
-    kind: 'plain',
-    name: 'inverse cube',
-    run: (r, g, b) => {
-      const out = new Float64Array(3);
-      for (let i = 0; i < r.length; i++) {
-        search.find(unit(r[i]!), unit(g[i]!), unit(b[i]!), out);
-        r[i] = out[0]!;
-        g[i] = out[1]!;
-        b[i] = out[2]!;
-      }
-    },
+  const out = new Float64Array(3);
+  return (p) => {
+    search.find(unit(p[0]), unit(p[1]), unit(p[2]), out);
+    p[0] = out[0]!;
+    p[1] = out[1]!;
+    p[2] = out[2]!;
   };
 }
 

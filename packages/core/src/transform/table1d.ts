@@ -1,4 +1,4 @@
-import type { ColourStep, PlaneStep } from '../colour/steps.ts';
+import type { ColourStep } from '../colour/steps.ts';
 import { halfToNumber, numberToHalf } from '../image/half.ts';
 import { eachChannel } from './scale.ts';
 import type { Direction, Table1D } from './transform.ts';
@@ -17,20 +17,15 @@ export function table1dSteps(table: Table1D, way: Direction): ColourStep[] {
       shared ? { kind: 'table', table: channels[0] } : eachChannel((c) => ({ kind: 'table', table: channels[c] })),
     ];
   }
-  const looks = channels.map((entries) => lookUp(entries, halfDomain, way)) as [Look, Look, Look];
-  if (hueAdjust) return [hueKept(looks)];
-  const step = (c: 0 | 1 | 2): PlaneStep => ({
-    kind: 'plainPlane',
-    name: 'table',
-    run: (plane) => {
-      const look = looks[c];
-      for (let i = 0; i < plane.length; i++) plane[i] = look(plane[i]!);
-    },
-  });
-  return [eachChannel(step)];
+  const inverse = way === 'inverse';
+  if (hueAdjust) return [{ kind: 'plain', recipe: { what: 'hueTable', channels, halfDomain, inverse } }];
+  return [
+    eachChannel((c) => ({ kind: 'plainPlane', recipe: { what: 'table', entries: channels[c], halfDomain, inverse } })),
+  ];
 }
 
-function lookUp(entries: Float32Array, halfDomain: boolean, way: Direction): Look {
+/** A table as a function. */
+export function lookUp(entries: Float32Array, halfDomain: boolean, way: Direction): Look {
   if (halfDomain) return way === 'forward' ? halfForward(entries) : halfInverse(entries);
   return way === 'forward' ? plainForward(entries) : plainInverse(entries);
 }
@@ -124,23 +119,13 @@ function halfInverse(entries: Float32Array): Look {
 }
 
 /** The largest and smallest channel go through their tables; the middle one keeps its place between them. */
-function hueKept(looks: [Look, Look, Look]): ColourStep {
-  return {
-    kind: 'plain',
-    name: 'table, hue kept',
-    run: (r, g, b) => {
-      const planes = [r, g, b];
-      for (let i = 0; i < r.length; i++) {
-        const rgb = [r[i]!, g[i]!, b[i]!];
-        // Of equal channels the later one counts as the larger, as in the reference.
-        const order = [2, 1, 0].sort((x, y) => rgb[y]! - rgb[x]!) as [number, number, number];
-        const [high, middle, low] = order;
-        const chroma = rgb[high]! - rgb[low]!;
-        const share = chroma === 0 ? 0 : (rgb[middle]! - rgb[low]!) / chroma;
-        const out = rgb.map((x, c) => looks[c]!(x));
-        out[middle] = share * (out[high]! - out[low]!) + out[low]!;
-        planes.forEach((plane, c) => (plane[i] = out[c]!));
-      }
-    },
+export function hueKept(looks: readonly [Look, Look, Look]): (p: [number, number, number]) => void {
+  return (p) => {
+    // Of equal channels the later one counts as the larger, as in the reference.
+    const [high, middle, low] = [2, 1, 0].sort((x, y) => p[y]! - p[x]!) as [number, number, number];
+    const chroma = p[high]! - p[low]!;
+    const share = chroma === 0 ? 0 : (p[middle]! - p[low]!) / chroma;
+    for (let c = 0; c < 3; c++) p[c] = looks[c]!(p[c]!);
+    p[middle] = share * (p[high]! - p[low]!) + p[low]!;
   };
 }

@@ -1,6 +1,5 @@
 import type { ColourStep } from '../colour/steps.ts';
 import { ColourFileError, type Place } from '../config/place.ts';
-import { inverseCube } from './inverseCube.ts';
 import type { Direction, Interpolation, Table3D } from './transform.ts';
 
 /** Largest cube taken: 129³ points are 26 MB as floats; files that claim more are faults. */
@@ -20,5 +19,5 @@ export function table3dSteps(
     return [
       { kind: 'cube', size: table.size, values: table.values, interpolation: tetrahedra ? 'tetrahedral' : 'linear' },
     ];
-  return [inverseCube(table)];
+  return [{ kind: 'plain', recipe: { what: 'inverseCube', size: table.size, values: table.values } }];
 }

@@ -14,9 +14,8 @@ import {
   type Primaries,
 } from '../../colour/primaries.ts';
 import type { ColourStep } from '../../colour/steps.ts';
-import { solveRising } from '../monotone.ts';
 import type { Direction } from '../transform.ts';
-import { curvePair, type CurvePair } from './logs.ts';
+import { encode } from './curves.ts';
 
 const cinemaWhite = 48;
 const cinemaBlack = 0.02;
@@ -108,23 +107,10 @@ export function acesWhiteSimulation(video: boolean, simulation: WhiteSimulation,
     ...(video ? dimSurround() : []),
     { kind: 'matrix', matrix },
   ];
-  const rolled = roll === undefined ? undefined : rollWhite(roll);
-  const limit: ColourStep = { kind: 'clamp', low: -Infinity, high: 1 };
-  if (direction === 'forward') return [...before, rolled?.encode ?? limit, ...after];
-  return [...invertSteps(after), rolled?.decode ?? limit, ...invertSteps(before)];
-}
-
-/** Academy CTL, ACESlib.ODT_Common roll_white_fwd: above 1 − width a parabola up to the new white at 1, and level beyond. */
-function rollWhite(newWhite: number, width = 0.5): CurvePair {
-  const start = 1 - width;
-  const a = start - newWhite + width;
-  const b = 2 * (newWhite - start) - width;
-  const encode = (x: number) => {
-    const t = (1 - x) / width;
-    if (t >= 1) return x;
-    return t < 0 ? newWhite : newWhite - (b * t + a * t * t);
-  };
-  return curvePair('white rolled off', (y) => (y >= newWhite ? 1 : y <= start ? y : solveRising(encode, y)), encode);
+  const limit: ColourStep =
+    roll === undefined ? { kind: 'clamp', low: -Infinity, high: 1 } : { ...encode('rollWhite', roll) };
+  const forward = [...before, limit, ...after];
+  return direction === 'forward' ? forward : invertSteps(forward);
 }
 
 /** ACES 1.1 HDR output: ACES2065-1 to XYZ (white D65) where 1 is 100 cd/m². Academy CTL, ACESlib.OutputTransforms. */

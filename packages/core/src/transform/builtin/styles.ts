@@ -29,9 +29,11 @@ import { curveOfGammaAndOffset } from '../curve.ts';
 import { fixedFunctionSteps } from '../fixedFunction.ts';
 import type { Direction } from '../transform.ts';
 import { acesHdr, acesSdr, acesWhiteSimulation, type WhiteSimulation } from './acesOutputs.ts';
-import { adx } from './adx.ts';
+import { adxSteps } from './adx.ts';
+import { decode, encode } from './curves.ts';
 import { hlgDisplay, toDisplay } from './displays.ts';
-import { acescc, acesProxy10, canonLog2, canonLog3, filmLog, type CurvePair } from './logs.ts';
+import { acesProxy10, filmLog } from './logs.ts';
+import type { BuiltinCurveName } from '../recipes.ts';
 
 /** A style's steps; its inverse where the steps cannot be turned round one by one. */
 interface Style {
@@ -49,10 +51,8 @@ const toXyzD65 = (p: Primaries): ColourStep => matrix(multiply3(adaptation(p.whi
 const camera = (curve: LogCurve, gamut: Primaries): Style =>
   only({ kind: 'decodeLog', curve }, matrix(primariesMatrix(gamut, ap0)));
 
-const pair = (curve: CurvePair, gamut: Primaries): Style => ({
-  forward: () => [curve.decode, matrix(primariesMatrix(gamut, ap0))],
-  inverse: () => [matrix(primariesMatrix(ap0, gamut)), curve.encode],
-});
+const curved = (name: BuiltinCurveName, gamut: Primaries): Style =>
+  only(decode(name), matrix(primariesMatrix(gamut, ap0)));
 
 const aboveZero: ColourStep = { kind: 'clamp', low: 0, high: Infinity };
 
@@ -75,14 +75,6 @@ const gamutCompression = (direction: Direction): ColourStep[] => [
   matrix(primariesMatrix(ap1, ap0)),
 ];
 
-function adxStyle(bits: 10 | 16): Style {
-  const { forward, curve } = adx(bits);
-  return {
-    forward: () => forward,
-    inverse: () => [...invertSteps(forward.slice(3)), curve.encode, ...invertSteps(forward.slice(0, 2))],
-  };
-}
-
 const simulated = (video: boolean, simulation: WhiteSimulation): Style => ({
   forward: () => acesWhiteSimulation(video, simulation, 'forward'),
   inverse: () => acesWhiteSimulation(video, simulation, 'inverse'),
@@ -100,8 +92,8 @@ const styles: Readonly<Record<string, Style>> = {
   'CURVE - ACEScct-LOG_to_LINEAR': only({ kind: 'decodeLog', curve: logCurves.acescct }),
   'ACEScct_to_ACES2065-1': camera(logCurves.acescct, ap1),
   'ACEScc_to_ACES2065-1': {
-    forward: () => [acescc.decode, matrix(primariesMatrix(ap1, ap0)), aboveZero],
-    inverse: () => [aboveZero, matrix(primariesMatrix(ap0, ap1)), acescc.encode],
+    forward: () => [decode('acescc'), matrix(primariesMatrix(ap1, ap0)), aboveZero],
+    inverse: () => [aboveZero, matrix(primariesMatrix(ap0, ap1)), encode('acescc')],
   },
   'ACEScg_to_ACES2065-1': only(matrix(primariesMatrix(ap1, ap0))),
   'ACESproxy10i_to_ACES2065-1': only(
@@ -109,8 +101,8 @@ const styles: Readonly<Record<string, Style>> = {
     { kind: 'decodeLog', curve: acesProxy10 },
     matrix(primariesMatrix(ap1, ap0)),
   ),
-  'ADX10_to_ACES2065-1': adxStyle(10),
-  'ADX16_to_ACES2065-1': adxStyle(16),
+  'ADX10_to_ACES2065-1': { forward: () => adxSteps(10) },
+  'ADX16_to_ACES2065-1': { forward: () => adxSteps(16) },
   // Academy CTL, LMT.Academy.BlueLightArtifactFix.ctl.
   'ACES-LMT - BLUE_LIGHT_ARTIFACT_FIX': only(
     matrix([
@@ -152,8 +144,8 @@ const styles: Readonly<Record<string, Style>> = {
   [`${output}HDR-CINEMA-108nit-7.2nit-P3lim_1.1`]: { forward: () => acesHdr(7.2, 108, 'P3') },
   'ARRI_ALEXA-LOGC-EI800-AWG_to_ACES2065-1': camera(logCurves.logc3, wideGamut3),
   'ARRI_LOGC4_to_ACES2065-1': camera(logCurves.logc4, wideGamut4),
-  'CANON_CLOG2-CGAMUT_to_ACES2065-1': pair(canonLog2, canonGamut),
-  'CANON_CLOG3-CGAMUT_to_ACES2065-1': pair(canonLog3, canonGamut),
+  'CANON_CLOG2-CGAMUT_to_ACES2065-1': curved('canonLog2', canonGamut),
+  'CANON_CLOG3-CGAMUT_to_ACES2065-1': curved('canonLog3', canonGamut),
   'PANASONIC_VLOG-VGAMUT_to_ACES2065-1': camera(logCurves.vlog, vGamut),
   'RED_REDLOGFILM-RWG_to_ACES2065-1': camera(filmLog, wideGamutRgb),
   'RED_LOG3G10-RWG_to_ACES2065-1': camera(logCurves.log3g10, wideGamutRgb),
