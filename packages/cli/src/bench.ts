@@ -1,7 +1,9 @@
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { conversion, Heap, kernels, prepareSteps, requireSpace, viewSteps } from '@june-haze/core';
+import { Heap, kernels, prepareSteps } from '@june-haze/core';
+import { openConfig } from '@june-haze/files';
 import { ComputePool, decodeShared } from '@june-haze/server';
+import { stepsOf } from './colour.ts';
 
 interface DecodeOptions {
   part: string;
@@ -46,6 +48,8 @@ export async function benchDecode(path: string, options: DecodeOptions): Promise
 }
 
 interface ViewOptions {
+  config: string;
+  look?: string;
   from: string;
   to?: string;
   display?: string;
@@ -63,10 +67,9 @@ export function benchView(options: ViewOptions): Promise<void> {
   if (!size || !(count >= 1)) throw new Error('A size is written 1920x1080; runs are whole numbers from 1.');
   if (Number(options.threads) !== 1)
     throw new Error('A view is timed on one thread; each further one takes its own rows.');
-  const from = requireSpace(options.from);
-  const steps = options.to
-    ? conversion(from, requireSpace(options.to))
-    : viewSteps(from, { display: options.display ?? 'sRGB', view: options.view ?? 'ACES SDR', exposure: 0 });
+  const config = options.config === 'builtin' ? undefined : openConfig(options.config);
+  const wanted = options.to ? options : { display: 'sRGB', view: 'ACES SDR', ...options };
+  const steps = stepsOf(wanted, config);
   const pixels = Number(size[1]) * Number(size[2]);
   const picture = Array.from({ length: 3 }, (_, c) =>
     Float32Array.from({ length: pixels }, (__, i) => ((i * (c + 3)) % 1009) / 300),

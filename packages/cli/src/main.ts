@@ -33,12 +33,16 @@ june
 june
   .command('colour')
   .description('colours from one space to another; JSON [[r,g,b],…] in and out')
-  .requiredOption('--config <config>', '"builtin"')
+  .option('--config <config>', 'a config file, its folder or a zip of it, or "builtin"')
   .option('--from <space>')
   .option('--to <space>')
   .option('--display <display>')
   .option('--view <view>')
   .option('--look <look>', 'replaces the view’s looks; empty for none')
+  .option('--named <name>', 'through a named transform')
+  .option('--builtin <style>', 'through a builtin style; needs no config')
+  .option('--rule <file>', 'the space that the config’s rules give a file name')
+  .option('--context <name=value>', 'gives a value to a variable of the config; may be repeated', gather)
   .option('--inverse', 'the other way round')
   .option('--list', 'what the config has')
   .action(action(async () => (await import('./colour.ts')).colour));
@@ -100,14 +104,20 @@ bench
 bench
   .command('view')
   .description('a colour conversion or view over a picture in memory')
+  .option('--config <config>', 'a config file, its folder or a zip of it, or "builtin"', 'builtin')
   .requiredOption('--from <space>')
   .option('--to <space>')
   .option('--display <display>')
   .option('--view <view>')
+  .option('--look <look>', 'replaces the view’s looks')
   .option('--size <size>', 'such as 1920x1080', '1920x1080')
   .option('--threads <n>', 'worker threads', '1')
   .option('--runs <n>', 'how often', '5')
   .option('--json', 'as JSON')
   .action(action(async () => (await import('./bench.ts')).benchView));
 
-await june.parseAsync();
+// `--look -dusk`: a look that begins with a minus is a value, not an option.
+const words = process.argv.map((word, i, all) =>
+  all[i - 1] === '--look' && word.startsWith('-') ? `--look=${word}` : word,
+);
+await june.parseAsync(words.filter((_, i) => !(words[i] === '--look' && words[i + 1]?.startsWith('--look='))));

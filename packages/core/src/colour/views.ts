@@ -1,28 +1,38 @@
 import { bt1886Power, srgbCurve } from './curves.ts';
-import { acesSdr } from '../transform/builtin/acesOutputs.ts';
+import { acesHdr, acesSdr } from '../transform/builtin/acesOutputs.ts';
 import { invert3 } from './matrix.ts';
-import { ap0, primariesMatrix, rec709, toXyz } from './primaries.ts';
+import { ap0, p3d65, primariesMatrix, rec2020, rec709, toXyz, type Primaries } from './primaries.ts';
 import { decodeSteps, exposureStep } from './conversion.ts';
 import { mergeSteps, type ColourStep } from './steps.ts';
 import { UnknownNameError, type ColourSpace } from './spaces.ts';
 
 export interface Display {
   readonly name: string;
-  /** What a file that carries this display's numbers is tagged as. */
-  readonly encoding: 'srgb' | 'bt1886';
+  readonly primaries: Primaries;
+  /** How its codes stand for light. */
+  readonly encoding: 'srgb' | 'bt1886' | 'g26' | 'pq';
   readonly views: readonly string[];
 }
 
+/** Displays of the built-in config: IEC 61966-2-1, BT.1886, cinema projection (SMPTE RP 431-2 gamma, white D65) and BT.2100 PQ. */
 export const displays: readonly Display[] = [
-  { name: 'sRGB', encoding: 'srgb', views: ['ACES SDR', 'Untoned'] },
-  { name: 'Rec.709', encoding: 'bt1886', views: ['ACES SDR', 'Untoned'] },
+  { name: 'sRGB', primaries: rec709, encoding: 'srgb', views: ['ACES SDR', 'Untoned'] },
+  { name: 'Rec.709', primaries: rec709, encoding: 'bt1886', views: ['ACES SDR', 'Untoned'] },
+  { name: 'P3-D65', primaries: p3d65, encoding: 'g26', views: ['ACES SDR', 'Untoned'] },
+  { name: 'Rec.2100 PQ', primaries: rec2020, encoding: 'pq', views: ['ACES HDR 1000 nits', 'Untoned'] },
 ];
 
-/** What only the eye gets: display, view and an exposure trim in stops. Looks come with the colour configs. */
+/** What only the eye gets: display, view, look, an exposure trim in stops and a gamma over the display's codes. */
 export interface ViewChoice {
   readonly display: string;
   readonly view: string;
   readonly exposure: number;
+  /** Codes to the power of 1 / gamma; 1 when left out. */
+  readonly gamma?: number;
+  /** Looks of the config in place of the view's own; "" for none, null for the view's own. */
+  readonly look?: string | null;
+  /** A LUT or CDL of the Library, on numbers of the space that it expects. */
+  readonly lookFile?: { readonly id: string; readonly space: string } | null;
 }
 
 export function requireDisplay(name: string): Display {
@@ -44,20 +54,31 @@ export function viewSteps(from: ColourSpace, choice: ViewChoice): ColourStep[] {
   const display = requireDisplay(choice.display);
   const view = display.views.find((v) => v.toLowerCase() === choice.view.toLowerCase());
   if (!view) throw new UnknownNameError(`view of display ${display.name}`, choice.view, display.views);
-  const encode: ColourStep =
-    display.encoding === 'srgb' ? { kind: 'encode', curve: srgbCurve } : { kind: 'power', exponent: 1 / bt1886Power };
   const toLinear = [...decodeSteps(from), exposureStep(choice.exposure)];
   const limit: ColourStep = { kind: 'clamp', low: 0, high: 1 };
+  const own: ColourStep = { kind: 'matrix', matrix: invert3(toXyz(display.primaries)) };
+  const hdr = display.encoding === 'pq';
   if (view === 'Untoned') {
-    const matrix = primariesMatrix(from.primaries, rec709);
-    return mergeSteps([...toLinear, { kind: 'matrix', matrix }, limit, encode]);
+    const matrix = primariesMatrix(from.primaries, display.primaries);
+    const below: ColourStep = hdr ? { kind: 'clamp', low: 0, high: 100 } : limit;
+    return mergeSteps([...toLinear, { kind: 'matrix', matrix }, below, ...encodeFor(display)]);
   }
-  return mergeSteps([
-    ...toLinear,
-    { kind: 'matrix', matrix: primariesMatrix(from.primaries, ap0) },
-    ...acesSdr(true),
-    { kind: 'matrix', matrix: invert3(toXyz(rec709)) },
-    limit,
-    encode,
-  ]);
+  const shown = hdr ? acesHdr(15, 1000, 'REC2020') : acesSdr(true);
+  const aces: ColourStep = { kind: 'matrix', matrix: primariesMatrix(from.primaries, ap0) };
+  const above: ColourStep = { kind: 'clamp', low: 0, high: hdr ? 100 : 1 };
+  return mergeSteps([...toLinear, aces, ...shown, own, above, ...encodeFor(display)]);
+}
+
+/** Linear light of a display (1 is its white; 100 cd/m² for PQ) to its codes. */
+function encodeFor({ encoding }: Display): ColourStep[] {
+  switch (encoding) {
+    case 'srgb':
+      return [{ kind: 'encode', curve: srgbCurve }];
+    case 'bt1886':
+      return [{ kind: 'power', exponent: 1 / bt1886Power }];
+    case 'g26':
+      return [{ kind: 'power', exponent: 1 / 2.6 }];
+    case 'pq':
+      return [{ kind: 'encodePq' }];
+  }
 }

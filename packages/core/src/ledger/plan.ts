@@ -1,8 +1,6 @@
 import { diagonal3 } from '../colour/matrix.ts';
-import { luminanceWeights } from '../colour/primaries.ts';
-import { conversion } from '../colour/conversion.ts';
 import { mergeSteps, type ColourStep } from '../colour/steps.ts';
-import { requireSpace } from '../colour/spaces.ts';
+import { ShotColour } from '../config/shotColour.ts';
 import { dataRoles, pictureChannels, type Pass } from '../sequence/passes.ts';
 import type { Adjustment, Entry, LedgerDocument, Operation, PassEntry } from './document.ts';
 
@@ -73,8 +71,12 @@ export class PlanError extends Error {
  * Compiles a ledger: conversions and adjustments fold into one matrix, disabled and zero-mix entries vanish, equal
  * inputs are shared. Throws a PlanError for an entry whose source or pass is gone, or that sums data as if it were light.
  */
-export function compilePlan(document: LedgerDocument, sources: readonly PlanSource[], workingSpace: string): Plan {
-  const working = requireSpace(workingSpace);
+export function compilePlan(
+  document: LedgerDocument,
+  sources: readonly PlanSource[],
+  workingSpace: string,
+  colour: ShotColour = new ShotColour(),
+): Plan {
   const inputs: PlanInput[] = [];
   const keys: string[] = [];
   const steps: PlanStep[] = [];
@@ -104,20 +106,20 @@ export function compilePlan(document: LedgerDocument, sources: readonly PlanSour
       steps.push({ kind: 'fill', entry: number, value: [...value, a], operation, mix });
     } else {
       const { source, pass } = findPass(entry, sources);
-      const from = requireSpace(dataRoles.has(pass.role) ? 'Raw' : source.space);
+      const intoWorking = dataRoles.has(pass.role) ? [] : colour.conversion(source.space, workingSpace);
       const input = addInput(inputOf(entry, source, pass));
       steps.push({
         kind: 'input',
         entry: number,
         input,
-        colour: mergeSteps([...conversion(from, working), ...change]),
+        colour: mergeSteps([...intoWorking, ...change]),
         operation,
         mix,
       });
     }
   };
   document.entries.forEach(visit);
-  return { inputs, steps, entryIds, luminance: luminanceWeights(working.primaries), balance: balanceInput() };
+  return { inputs, steps, entryIds, luminance: colour.luminance(workingSpace), balance: balanceInput() };
 
   function balanceInput(): Plan['balance'] {
     const against = document.balanceAgainst;
@@ -125,7 +127,7 @@ export function compilePlan(document: LedgerDocument, sources: readonly PlanSour
     const pass = source?.passes.find((p) => p.name === against?.pass);
     if (!source || !pass) return undefined;
     const input = addInput({ sourceId: source.id, part: pass.part, colour: pictureChannels(pass).colour });
-    return { input, colour: conversion(requireSpace(source.space), working) };
+    return { input, colour: colour.conversion(source.space, workingSpace) };
   }
 }
 

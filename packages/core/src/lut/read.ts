@@ -8,14 +8,14 @@ import { readSpi1d, readSpi3d, readSpimtx } from './spi.ts';
 import { read3dl } from './threeDl.ts';
 
 /** What a file transform may choose inside a file. */
-export interface ReadOptions {
+export interface LutChoice {
   /** Which correction of a .ccc or .cdl file. */
   readonly correction?: string | undefined;
   /** Whether a CDL clamps as the ASC formula has it. */
   readonly cdlClamp?: boolean;
 }
 
-type Reader = (bytes: Uint8Array, file: string, options: ReadOptions) => Transform;
+type Reader = (bytes: Uint8Array, file: string, options: LutChoice) => Transform;
 const corrections: Reader = (bytes, file, o) => pickCorrection(bytes, file, o.correction, o.cdlClamp ?? false);
 
 /** Readers by extension. */
@@ -36,7 +36,7 @@ const readers: Readonly<Record<string, Reader>> = {
 export const lutExtensions: readonly string[] = Object.keys(readers);
 
 /** Reads a LUT, matrix or CDL file of any kind, by its extension or, failing that, by how it begins. Throws a ColourFileError. */
-export function readLut(bytes: Uint8Array, file: string, options: ReadOptions = {}): Transform {
+export function readLut(bytes: Uint8Array, file: string, options: LutChoice = {}): Transform {
   const extension = file.slice(file.lastIndexOf('.') + 1).toLowerCase();
   const reader = readers[extension] ?? byBeginning(bytes);
   if (!reader)

@@ -1,0 +1,235 @@
+import { conversion as builtinConversion, exposureStep } from '../colour/conversion.ts';
+import { invertSteps } from '../colour/invert.ts';
+import type { Matrix3, Vector3 } from '../colour/matrix.ts';
+import { ap0, luminanceWeights, primariesMatrix } from '../colour/primaries.ts';
+import { colourSpaces, findSpace, requireSpace, UnknownNameError, type ColourSpace } from '../colour/spaces.ts';
+import { isLinearMap, mergeSteps, type ColourStep } from '../colour/steps.ts';
+import { displays as builtinDisplays, viewSteps, type ViewChoice } from '../colour/views.ts';
+import { selfContainedSteps } from '../transform/fileSteps.ts';
+import type { Transform } from '../transform/transform.ts';
+import type { ColourConfig } from './colourConfig.ts';
+import type { ConfigSpace } from './document.ts';
+
+/** What a person sees of a space when choosing one. */
+export interface SpaceFacts {
+  readonly name: string;
+  readonly aliases: readonly string[];
+  readonly family: string;
+  readonly isData: boolean;
+  /** Can be a working space. */
+  readonly linear: boolean;
+  readonly about: string;
+  readonly origin: 'config' | 'builtin';
+}
+
+export interface LookFacts {
+  readonly name: string;
+  readonly about: string;
+  readonly processSpace: string;
+}
+
+/**
+ * The colours of a shot: a config's spaces, displays, views and looks where it has one, the built-in spaces beside them. A name means the config's
+ * item when the config knows it. Built-in spaces reach the config's through ACES2065-1 (the config's `aces_interchange` role,
+ * or a space of that name); without it only one side can be used.
+ */
+export class ShotColour {
+  readonly config: ColourConfig | undefined;
+  private readonly lookFiles: ReadonlyMap<string, Transform>;
+  private readonly cache = new Map<string, ColourStep[]>();
+
+  /** `lookFiles`: LUTs and CDLs of the Library by id, for viewing looks. */
+  constructor(config?: ColourConfig, lookFiles: ReadonlyMap<string, Transform> = new Map()) {
+    this.config = config;
+    this.lookFiles = lookFiles;
+  }
+
+  /** Every space that can be declared: the config's active ones, then built-in ones of other names. */
+  spaces(): SpaceFacts[] {
+    const { config } = this;
+    const own = config ? config.activeSpaces().map((s) => configFacts(config, s)) : [];
+    const known = (s: ColourSpace) => config?.findSpace(s.name) !== undefined;
+    const builtin = !config || this.interchange() ? colourSpaces.filter((s) => !known(s)) : [];
+    return [...own, ...builtin.map(builtinFacts)];
+  }
+
+  displays(): { name: string; views: readonly string[] }[] {
+    if (!this.config) return builtinDisplays.map(({ name, views }) => ({ name, views }));
+    return this.config.activeDisplays().map((d) => ({ name: d.name, views: d.views.map((v) => v.name) }));
+  }
+
+  looks(): LookFacts[] {
+    return (this.config?.document.looks ?? []).map((l) => ({
+      name: l.name,
+      about: l.description,
+      processSpace: l.processSpace,
+    }));
+  }
+
+  /** Whether a name is a space here. */
+  knows(name: string): boolean {
+    return this.config?.findSpace(name) !== undefined || (this.reachesBuiltin() && findSpace(name) !== undefined);
+  }
+
+  /** Why a space cannot be a working space, or undefined when it can. Throws for a name that is none. */
+  whyNotWorking(name: string): string | undefined {
+    const own = this.config?.findSpace(name);
+    const linear = own ? this.config!.isLinear(own) : this.requireBuiltin(name).encoding === 'linear';
+    return linear ? undefined : `${name} is not linear: light can only be summed in a linear working space.`;
+  }
+
+  private reachesBuiltin(): boolean {
+    return !this.config || this.interchange() !== undefined;
+  }
+
+  /** The config's name for ACES2065-1. */
+  private interchange(): string | undefined {
+    const names = ['aces_interchange', 'ACES2065-1', 'lin_ap0', 'lin_ap0_scene', 'ACES - ACES2065-1'];
+    for (const name of names) {
+      const found = this.config?.findSpace(name);
+      if (found) return found.name;
+    }
+    return undefined;
+  }
+
+  private requireBuiltin(name: string): ColourSpace {
+    if (this.config && !this.reachesBuiltin()) this.config.requireSpace(name);
+    const found = findSpace(name);
+    if (found) return found;
+    if (!this.config) return requireSpace(name);
+    throw new UnknownNameError(
+      'colour space',
+      name,
+      this.spaces().map((s) => s.name),
+    );
+  }
+
+  /** Steps from one space to another, of the config or built-in. Throws a named error when there is no way. */
+  conversion(from: string, to: string): ColourStep[] {
+    return this.cached(`${from}\n${to}`, () => {
+      const { config } = this;
+      const [ownFrom, ownTo] = [config?.findSpace(from), config?.findSpace(to)];
+      if (config && ownFrom && ownTo) return config.conversion(from, to);
+      if (!ownFrom && !ownTo) return builtinConversion(this.requireBuiltin(from), this.requireBuiltin(to));
+      const other = this.requireBuiltin(ownFrom ? to : from);
+      if ((ownFrom ?? ownTo)!.isData || other.encoding === 'data') return [];
+      const aces = requireSpace('ACES2065-1');
+      const middle = this.interchange()!;
+      return mergeSteps(
+        ownFrom
+          ? [...config!.conversion(from, middle), ...builtinConversion(aces, other)]
+          : [...builtinConversion(other, aces), ...config!.conversion(middle, to)],
+      );
+    });
+  }
+
+  /** Steps from linear light of a working space to display codes, through exposure, look, view and gamma; the last step clamps to 0 … 1. */
+  view(working: string, choice: ViewChoice): ColourStep[] {
+    const { display, view, exposure, gamma = 1, look = null, lookFile = null } = choice;
+    return this.cached(JSON.stringify([working, display, view, exposure, gamma, look, lookFile]), () => {
+      const steps: ColourStep[] = [exposureStep(exposure), ...(lookFile ? this.fileLook(working, lookFile) : [])];
+      const { config } = this;
+      if (config) {
+        const own = config.findSpace(working);
+        const start = own ? working : (this.interchange() ?? working);
+        if (!own) steps.push(...this.conversion(working, start));
+        steps.push(...config.view(start, { display, view, looks: look ?? undefined }));
+      } else {
+        if (look) throw new UnknownNameError('look', look, []);
+        steps.push(...viewSteps(requireSpace(working), { display, view, exposure: 0 }));
+      }
+      steps.push({ kind: 'clamp', low: 0, high: 1 });
+      if (gamma !== 1) steps.push({ kind: 'power', exponent: 1 / gamma });
+      return mergeSteps(steps);
+    });
+  }
+
+  /** Steps from any built-in space through a built-in view, without trims. */
+  viewFrom(from: string, display: string, view: string): ColourStep[] {
+    return viewSteps(this.requireBuiltin(from), { display, view, exposure: 0 });
+  }
+
+  /** Steps from a built-in view's codes back to a space; what the view cut off is gone. */
+  undoView(to: string, display: string, view: string): ColourStep[] {
+    return mergeSteps(invertSteps(this.viewFrom(to, display, view)));
+  }
+
+  /** A LUT or CDL of the Library on numbers of the space that it expects. */
+  private fileLook(working: string, { id, space }: { id: string; space: string }): ColourStep[] {
+    const transform = this.lookFiles.get(id);
+    if (!transform) throw new UnknownNameError('look file', id, []);
+    const inside = selfContainedSteps(transform);
+    return [...this.conversion(working, space), ...inside, ...this.conversion(space, working)];
+  }
+
+  /** Weights of luminance of a working space; those of Rec.709 when nothing tells its primaries. */
+  luminance(working: string): Vector3 {
+    return luminanceWeights((this.linearTwin(working) ?? requireSpace('Linear Rec.709')).primaries);
+  }
+
+  /** The built-in linear space with the same light as a working space, if it is one: what its files are tagged as. */
+  linearTwin(working: string): ColourSpace | undefined {
+    if (!this.config?.findSpace(working)) {
+      const builtin = findSpace(working);
+      return builtin?.encoding === 'linear' ? builtin : undefined;
+    }
+    const middle = this.interchange();
+    if (middle === undefined) return undefined;
+    const steps = mergeSteps(this.config.conversion(working, middle));
+    if (!isLinearMap(steps)) return undefined;
+    const first = steps[0];
+    const matrix: Matrix3 = first?.kind === 'matrix' ? first.matrix : [1, 0, 0, 0, 1, 0, 0, 0, 1];
+    return colourSpaces.find(
+      (s) =>
+        s.encoding === 'linear' && primariesMatrix(s.primaries, ap0).every((x, i) => Math.abs(x - matrix[i]!) < 1e-4),
+    );
+  }
+
+  /** How codes of a display are tagged in files: by its own definition, or by the words in a config's names; undefined when neither says. */
+  displayEncoding(display: string, view: string): 'srgb' | 'bt1886' | undefined {
+    if (!this.config) {
+      const encoding = builtinDisplays.find((d) => d.name.toLowerCase() === display.toLowerCase())?.encoding;
+      return encoding === 'srgb' || encoding === 'bt1886' ? encoding : undefined;
+    }
+    const found = this.config.document.displays.find((d) => d.name.toLowerCase() === display.toLowerCase());
+    const target = found?.views.find((v) => v.name.toLowerCase() === view.toLowerCase())?.space ?? '';
+    const words = `${display} ${target}`.toLowerCase();
+    if (/p3|2020|2100|pq|hlg|hdr/.test(words)) return undefined;
+    if (/srgb/.test(words)) return 'srgb';
+    return /1886|rec\.?\s?709|bt\.?\s?709/.test(words) ? 'bt1886' : undefined;
+  }
+
+  private cached(key: string, make: () => ColourStep[]): ColourStep[] {
+    let steps = this.cache.get(key);
+    if (!steps) {
+      steps = make();
+      if (this.cache.size > 200) this.cache.clear();
+      this.cache.set(key, steps);
+    }
+    return steps;
+  }
+}
+
+function configFacts(config: ColourConfig, s: ConfigSpace): SpaceFacts {
+  return {
+    name: s.name,
+    aliases: s.aliases,
+    family: s.family,
+    isData: s.isData,
+    linear: config.isLinear(s),
+    about: s.description.split('\n')[0] ?? '',
+    origin: 'config',
+  };
+}
+
+function builtinFacts(s: ColourSpace): SpaceFacts {
+  return {
+    name: s.name,
+    aliases: s.aliases,
+    family: s.family,
+    isData: s.encoding === 'data',
+    linear: s.encoding === 'linear',
+    about: s.about,
+    origin: 'builtin',
+  };
+}
