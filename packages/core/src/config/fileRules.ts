@@ -22,6 +22,14 @@ function globExpression(glob: string): string {
   return out;
 }
 
+/** An extension in plain letters minds no case (as the reference has it); one with wild cards does. */
+function extensionExpression(extension: string): string {
+  if (/[*?[]/.test(extension)) return globExpression(extension);
+  return extension
+    .replace(/[a-z]/gi, (c) => `[${c.toLowerCase()}${c.toUpperCase()}]`)
+    .replace(/[.+^${}()|\\]/g, '\\$&');
+}
+
 /** Finds the space whose name or alias stands last in a path; the longer name wins where two end together. */
 function spaceInPath(document: ConfigDocument, path: string): string | undefined {
   const text = path.toLowerCase();
@@ -56,7 +64,7 @@ function matchRule(document: ConfigDocument, rule: FileRule, path: string): stri
   try {
     if (rule.regex !== undefined) return new RegExp(rule.regex).test(path) ? rule.space : undefined;
     const pattern = globExpression(rule.pattern ?? '*');
-    const extension = globExpression(rule.extension ?? '*');
+    const extension = extensionExpression(rule.extension ?? '*');
     return new RegExp(`^${pattern}\\.${extension}$`).test(path) ? rule.space : undefined;
   } catch {
     return undefined;

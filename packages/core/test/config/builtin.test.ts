@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { builtinStyleNames } from '../../src/transform/builtin/styles.ts';
+import { rec2020, toXyz } from '../../src/colour/primaries.ts';
 import { run, values, type Rgb } from '../colour/run.ts';
 import { askReference, ourSteps, worst, type Question } from './compare.ts';
 
@@ -8,8 +9,8 @@ const newer = ['ARRI_LOGC4_to_ACES2065-1', 'DISPLAY - CIE-XYZ-D65_to_DisplayP3']
 const names = builtinStyleNames.filter((n) => !newer.includes(n));
 /** Codes where a style begins in codes, light where it begins in light; what lies far outside says nothing. */
 const codes = values(true).map((v) => v.map((x) => Math.min(Math.max(x, -0.1), 1.1)) as Rgb);
-/** XYZ of real colours: the HLG style treats luminance at or below 0 otherwise than the reference. */
-const visible = values(false).filter(([x, y, z]) => y > 0.3 * Math.max(x, z));
+/** XYZ of colours within Rec.2020: what lies outside is clipped by the style, in another order than here. */
+const visible = run([{ kind: 'matrix', matrix: toXyz(rec2020) }], values(false));
 const startsInCodes = (name: string) =>
   /_to_ACES2065-1$|LOG_to_LINEAR|ST-2084_to_LINEAR/.test(name) && !/ACEScg/.test(name);
 

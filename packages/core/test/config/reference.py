@@ -15,15 +15,19 @@ def load(path):
 def processor(job):
     config = load(job.get("config"))
     direction = ocio.TRANSFORM_DIR_INVERSE if job.get("inverse") else ocio.TRANSFORM_DIR_FORWARD
-    context = config.getCurrentContext().createEditableCopy() if False else config.getCurrentContext()
+    context = config.getCurrentContext()
     if job.get("context"):
-        context = ocio.Context(context) if False else config.getCurrentContext()
         for key, value in job["context"].items():
-            context.setStringVar(key, value) if hasattr(context, "setStringVar") else context.__setitem__(key, value)
+            context[key] = value
     if "builtin" in job:
         return config.getProcessor(ocio.BuiltinTransform(style=job["builtin"]), direction)
     if "named" in job:
-        return config.getProcessor(context, job["named"], direction) if False else config.getProcessor(config.getNamedTransform(job["named"]), direction)
+        named = config.getNamedTransform(job["named"])
+        own = named.getTransform(direction)
+        if own is not None:
+            return config.getProcessor(own)
+        other = ocio.TRANSFORM_DIR_FORWARD if job.get("inverse") else ocio.TRANSFORM_DIR_INVERSE
+        return config.getProcessor(named.getTransform(other), ocio.TRANSFORM_DIR_INVERSE)
     if "display" in job:
         pipeline = ocio.DisplayViewTransform(src=job["from"], display=job["display"], view=job["view"])
         if job.get("looks") is not None:
