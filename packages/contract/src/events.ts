@@ -4,6 +4,7 @@ import { z } from 'zod';
 export const eventSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('shot'), shotId: z.string() }),
   z.object({ kind: z.literal('shelf') }),
+  z.object({ kind: z.literal('library') }),
   z.object({ kind: z.literal('demo'), done: z.number(), count: z.number() }),
 ]);
 export type ServerEvent = z.infer<typeof eventSchema>;

@@ -4,3 +4,4 @@ export * from './output.ts';
 export * from './media.ts';
 export * from './events.ts';
 export * from './problem.ts';
+export * from './library.ts';

@@ -1,10 +1,21 @@
 import { z } from 'zod';
 import { passRoles } from '@june-haze/core';
+import { colourKeySchema } from './library.ts';
 import { ledgerStateSchema } from './ledger.ts';
 import { outputSchema, runSchema } from './output.ts';
 
 /** What only the eye gets. Never written unless an output says so. */
-export const viewingSchema = z.object({ display: z.string(), view: z.string(), exposure: z.number().min(-20).max(20) });
+export const viewingSchema = z.object({
+  display: z.string(),
+  view: z.string(),
+  exposure: z.number().min(-20).max(20),
+  /** Display codes to the power of 1 / gamma. */
+  gamma: z.number().min(0.1).max(10).default(1),
+  /** Looks of the config in place of the view's own ("+a, -b"); "" for none, null for the view's own. */
+  look: z.string().max(500).nullable().default(null),
+  /** A LUT or CDL of the Library, on numbers of the space that it expects. */
+  lookFile: z.object({ id: z.string(), space: z.string(), name: z.string() }).nullable().default(null),
+});
 export type Viewing = z.infer<typeof viewingSchema>;
 
 export const stages = ['intake', 'match', 'build', 'output'] as const;
@@ -97,6 +108,8 @@ export type ShotSummary = z.infer<typeof shotSummarySchema>;
 export const shotSchema = shotSummarySchema.extend({
   workingSpace: z.string(),
   viewing: viewingSchema,
+  /** What decides its colours; `config` null is the built-in one. */
+  colour: colourKeySchema,
   sources: z.array(sourceSchema),
   ledger: ledgerStateSchema,
   balance: balanceSchema.nullable(),
@@ -111,6 +124,8 @@ export const shotChangeSchema = z
     name: z.string().trim().min(1).max(80),
     workingSpace: z.string(),
     viewing: viewingSchema,
+    /** A config of the Library; null for the built-in one. */
+    config: z.string().nullable(),
     rate: z.number().positive().max(1000),
   })
   .partial();

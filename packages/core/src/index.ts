@@ -1,3 +1,5 @@
+export * from './colour/invert.ts';
+export * from './colour/lookClip.ts';
 export * from './colour/matrix.ts';
 export * from './colour/primaries.ts';
 export * from './colour/conversion.ts';
@@ -7,6 +9,7 @@ export * from './colour/spaces.ts';
 export * from './colour/views.ts';
 export * from './config/bundle.ts';
 export * from './config/colourConfig.ts';
+export * from './config/colourKey.ts';
 export * from './config/document.ts';
 export * from './config/looks.ts';
 export * from './config/parseConfig.ts';

@@ -1,6 +1,6 @@
 import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
 import { dirname, isAbsolute, join } from 'node:path';
-import { ColourConfig, findConfigFile, parseConfig, readBundle, type ConfigFiles } from '@june-haze/core';
+import { ColourConfig, openBundledConfig, parseConfig, readBundle, type ConfigFiles } from '@june-haze/core';
 
 /**
  * Opens a colour config from a file, a folder that holds one, or a zip archive. Its other files are read when they are needed.
@@ -24,17 +24,4 @@ export function openConfig(path: string, context: ReadonlyMap<string, string> = 
     },
   };
   return new ColourConfig(parseConfig(bytes.toString('utf8'), path), files, context);
-}
-
-/** Opens a config whose files are all in memory, by path. Throws an Error when there is no config among them. */
-export function openBundledConfig(
-  files: ReadonlyMap<string, Uint8Array>,
-  name: string,
-  context: ReadonlyMap<string, string> = new Map(),
-): ColourConfig {
-  const at = findConfigFile(files);
-  if (!at) throw new Error(`${name}: no .ocio file is in it.`);
-  const folder = at.includes('/') ? at.slice(0, at.lastIndexOf('/') + 1) : '';
-  const text = new TextDecoder().decode(files.get(at));
-  return new ColourConfig(parseConfig(text, at), { read: (path) => files.get(folder + path) }, context);
 }

@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { ZodError } from 'zod';
 import type { Context } from './context.ts';
 import { RequestError } from './errors.ts';
+import { libraryRoutes } from './routes/libraryRoutes.ts';
 import { outputRoutes } from './routes/outputRoutes.ts';
 import { shotRoutes } from './routes/shotRoutes.ts';
 import { sourceRoutes } from './routes/sourceRoutes.ts';
@@ -38,7 +39,14 @@ export function createApp(context: Context, webFolder: string): Express {
       throw new RequestError(403, 'Requests from other sites are not served.');
     next();
   });
-  app.use('/api', express.json({ limit: '4mb' }), shotRoutes(context), sourceRoutes(context), outputRoutes(context));
+  app.use(
+    '/api',
+    express.json({ limit: '4mb' }),
+    shotRoutes(context),
+    libraryRoutes(context),
+    sourceRoutes(context),
+    outputRoutes(context),
+  );
   app.get('/api/events', (_request, response) => context.events.add(response));
   app.get('/api/demo', (_request, response) => response.json(context.demo.state));
   app.post('/api/demo/reset', async (_request, response) => {
@@ -75,7 +83,8 @@ function describe(error: unknown): [number, string] {
   }
   if (error instanceof Error) {
     // Errors from worker threads keep their name and sentence, not their class.
-    if (error.name === 'ExrError' || error.name === 'PlanError') return [422, error.message];
+    if (['ExrError', 'PlanError', 'ColourFileError', 'UnknownNameError'].includes(error.name))
+      return [422, error.message];
     const status = (error as { status?: unknown }).status;
     if (typeof status === 'number' && status >= 400 && status < 500) return [status, error.message];
     return [500, 'Something failed on the server; its log says what.'];

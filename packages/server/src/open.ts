@@ -4,7 +4,7 @@ import { fileURLToPath } from 'node:url';
 import { ComputePool } from './compute/pool.ts';
 import { connect, type Connection } from './database/connect.ts';
 import { MediaFolders } from './media/mediaFolders.ts';
-import { Runs } from './runs/runs.ts';
+import { Runs, type RunPlaces } from './runs/runs.ts';
 
 export interface Settings {
   readonly databaseUrl: string;
@@ -34,7 +34,7 @@ export interface Engine {
   readonly pool: ComputePool;
   readonly media: MediaFolders;
   readonly runs: Runs;
-  readonly places: { outputFolder: string; proofFolder: string };
+  readonly places: RunPlaces;
   close(): Promise<void>;
 }
 
@@ -44,7 +44,11 @@ export async function openEngine(settings: Settings, changed: (shotId: string) =
   const connection = await connect(settings.databaseUrl);
   const pool = new ComputePool(join(dirname(fileURLToPath(import.meta.url)), 'server-worker.mjs'));
   const media = new MediaFolders(settings.mediaFolders);
-  const places = { outputFolder: settings.outputFolder, proofFolder: join(settings.dataFolder, 'proofs') };
+  const places = {
+    outputFolder: settings.outputFolder,
+    proofFolder: join(settings.dataFolder, 'proofs'),
+    libraryFolder: join(settings.dataFolder, 'library'),
+  };
   const runs = new Runs(connection, pool, media, places, changed);
   await runs.start();
   return {

@@ -1,3 +1,4 @@
+import { builtinColour } from '@june-haze/core';
 import type { OutputSettings, Shot, Source } from '@june-haze/contract';
 import type { SourceFacts } from '../src/database/tables.ts';
 
@@ -53,7 +54,10 @@ export const masterSettings: OutputSettings = {
   compression: 'zip',
   firstFrame: 1001,
   lastFrame: 1004,
+  bakeLook: false,
 };
+
+export const plainViewing = { display: 'sRGB', view: 'ACES SDR', exposure: 0, gamma: 1, look: null, lookFile: null };
 
 export const landingShot = (change: Partial<Shot> = {}): Shot => ({
   id: 'a3f1c2de-0000-4000-8000-000000000000',
@@ -72,7 +76,8 @@ export const landingShot = (change: Partial<Shot> = {}): Shot => ({
   },
   strip: [],
   workingSpace: 'ACEScg',
-  viewing: { display: 'sRGB', view: 'ACES SDR', exposure: 0 },
+  viewing: plainViewing,
+  colour: builtinColour,
   sources: [],
   ledger: { revision: 0, document: { version: 1, entries: [] }, canUndo: false, canRedo: false, summary: 'empty' },
   balance: null,

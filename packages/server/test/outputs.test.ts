@@ -5,7 +5,8 @@ import { join } from 'node:path';
 import type { OutputSettings, Shot } from '@june-haze/contract';
 import { outputPattern, preCheck } from '../src/shots/outputs.ts';
 import { rebuildLedger } from '../src/shots/ledger.ts';
-import { landingShot, landingSource, masterSettings } from './landing.ts';
+import { ShotColour } from '@june-haze/core';
+import { landingShot, landingSource, masterSettings, plainViewing } from './landing.ts';
 
 let folder: string;
 beforeAll(() => {
@@ -29,7 +30,9 @@ describe('pre-check', () => {
   const document = rebuildLedger(source, 'components');
   const ledger = { ...landingShot().ledger, document };
   const texts = (shot: Shot, change: Partial<OutputSettings> = {}) =>
-    preCheck(shot, shown(change), 'landing/x.####.exr', folder).items.map((i) => `${i.weight}: ${i.text}`);
+    preCheck(shot, shown(change), 'landing/x.####.exr', folder, new ShotColour()).items.map(
+      (i) => `${i.weight}: ${i.text}`,
+    );
 
   test('an empty ledger and a range that runs backwards stop', () => {
     const all = texts(landingShot(), { firstFrame: 5, lastFrame: 3 });
@@ -58,7 +61,7 @@ describe('pre-check', () => {
     const shot = landingShot({
       sources: [landingSource({ confirmed: false })],
       ledger,
-      viewing: { display: 'sRGB', view: 'ACES SDR', exposure: 1.5 },
+      viewing: { ...plainViewing, exposure: 1.5 },
       balance: {
         frame: 1001,
         revision: 1,
@@ -81,6 +84,6 @@ describe('pre-check', () => {
     mkdirSync(join(folder, 'landing'));
     for (const frame of [1001, 1004, 1005]) writeFileSync(join(folder, `landing/x.${frame}.exr`), '');
     const shot = landingShot({ sources: [source], ledger });
-    expect(preCheck(shot, masterSettings, 'landing/x.####.exr', folder).existing).toBe(2);
+    expect(preCheck(shot, masterSettings, 'landing/x.####.exr', folder, new ShotColour()).existing).toBe(2);
   });
 });

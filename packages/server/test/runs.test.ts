@@ -11,7 +11,7 @@ import { Runs } from '../src/runs/runs.ts';
 import { ledgerState, rebuildLedger, saveLedger } from '../src/shots/ledger.ts';
 import { createShot, readShot, requireShot, requireSource, describeSource } from '../src/shots/shots.ts';
 import { bringIn } from '../src/shots/sources.ts';
-import { landingFacts, masterSettings } from './landing.ts';
+import { landingFacts, masterSettings, plainViewing } from './landing.ts';
 import { openTestDatabase } from './testDatabase.ts';
 
 let connection: Connection;
@@ -53,13 +53,17 @@ afterEach(() => runs.stop());
 function makeRuns(): Runs {
   const pool = { run: (_name: string, task: WriteTask) => write(task) } as unknown as ComputePool;
   const media = new MediaFolders([join(folder, 'media')]);
-  const places = { outputFolder: join(folder, 'output'), proofFolder: join(folder, 'proofs') };
+  const places = {
+    outputFolder: join(folder, 'output'),
+    proofFolder: join(folder, 'proofs'),
+    libraryFolder: join(folder, 'library'),
+  };
   return new Runs(connection, pool, media, places, () => changes++);
 }
 const recipe = async () => ({
   document: (await ledgerState(connection.db, shot)).document,
   workingSpace: 'ACEScg',
-  viewing: { display: 'sRGB', view: 'ACES SDR', exposure: 0 },
+  viewing: plainViewing,
   rate: 24,
   settings: masterSettings,
   pattern: 'landing/x.####.exr',

@@ -19,7 +19,14 @@ export interface SpaceFacts {
   /** Can be a working space. */
   readonly linear: boolean;
   readonly about: string;
-  readonly origin: 'config' | 'builtin';
+  readonly origin: 'config' | 'builtin' | 'library';
+}
+
+/** A technical LUT as a space: its numbers become numbers of `to` through it. */
+export interface LutSpace {
+  readonly name: string;
+  readonly to: string;
+  readonly transform: Transform;
 }
 
 export interface LookFacts {
@@ -36,12 +43,22 @@ export interface LookFacts {
 export class ShotColour {
   readonly config: ColourConfig | undefined;
   private readonly lookFiles: ReadonlyMap<string, Transform>;
+  private readonly lutSpaces: readonly LutSpace[];
   private readonly cache = new Map<string, ColourStep[]>();
 
-  /** `lookFiles`: LUTs and CDLs of the Library by id, for viewing looks. */
-  constructor(config?: ColourConfig, lookFiles: ReadonlyMap<string, Transform> = new Map()) {
+  /** `lookFiles`: LUTs and CDLs of the Library by id, for viewing looks; `lutSpaces`: its technical LUTs. */
+  constructor(
+    config?: ColourConfig,
+    lookFiles: ReadonlyMap<string, Transform> = new Map(),
+    lutSpaces: readonly LutSpace[] = [],
+  ) {
     this.config = config;
     this.lookFiles = lookFiles;
+    this.lutSpaces = lutSpaces;
+  }
+
+  private lutSpace(name: string): LutSpace | undefined {
+    return this.lutSpaces.find((s) => s.name.toLowerCase() === name.toLowerCase());
   }
 
   /** Every space that can be declared: the config's active ones, then built-in ones of other names. */
@@ -50,7 +67,16 @@ export class ShotColour {
     const own = config ? config.activeSpaces().map((s) => configFacts(config, s)) : [];
     const known = (s: ColourSpace) => config?.findSpace(s.name) !== undefined;
     const builtin = !config || this.interchange() ? colourSpaces.filter((s) => !known(s)) : [];
-    return [...own, ...builtin.map(builtinFacts)];
+    const tables = this.lutSpaces.map(({ name, to }): SpaceFacts => ({
+      name,
+      aliases: [],
+      family: 'Library',
+      isData: false,
+      linear: false,
+      about: `A LUT of the Library turns its numbers into ${to}`,
+      origin: 'library',
+    }));
+    return [...own, ...builtin.map(builtinFacts), ...tables];
   }
 
   displays(): { name: string; views: readonly string[] }[] {
@@ -68,11 +94,13 @@ export class ShotColour {
 
   /** Whether a name is a space here. */
   knows(name: string): boolean {
+    if (this.lutSpace(name)) return true;
     return this.config?.findSpace(name) !== undefined || (this.reachesBuiltin() && findSpace(name) !== undefined);
   }
 
   /** Why a space cannot be a working space, or undefined when it can. Throws for a name that is none. */
   whyNotWorking(name: string): string | undefined {
+    if (this.lutSpace(name)) return `${name} is a LUT’s space: light can only be summed in a linear working space.`;
     const own = this.config?.findSpace(name);
     const linear = own ? this.config!.isLinear(own) : this.requireBuiltin(name).encoding === 'linear';
     return linear ? undefined : `${name} is not linear: light can only be summed in a linear working space.`;
@@ -108,6 +136,11 @@ export class ShotColour {
   conversion(from: string, to: string): ColourStep[] {
     return this.cached(`${from}\n${to}`, () => {
       const { config } = this;
+      const [tableFrom, tableTo] = [this.lutSpace(from), this.lutSpace(to)];
+      if (tableFrom)
+        return mergeSteps([...selfContainedSteps(tableFrom.transform), ...this.conversion(tableFrom.to, to)]);
+      if (tableTo)
+        return mergeSteps([...this.conversion(from, tableTo.to), ...selfContainedSteps(tableTo.transform, 'inverse')]);
       const [ownFrom, ownTo] = [config?.findSpace(from), config?.findSpace(to)];
       if (config && ownFrom && ownTo) return config.conversion(from, to);
       if (!ownFrom && !ownTo) return builtinConversion(this.requireBuiltin(from), this.requireBuiltin(to));
@@ -152,6 +185,24 @@ export class ShotColour {
   /** Steps from a built-in view's codes back to a space; what the view cut off is gone. */
   undoView(to: string, display: string, view: string): ColourStep[] {
     return mergeSteps(invertSteps(this.viewFrom(to, display, view)));
+  }
+
+  /** The looks of a viewing alone, from linear light of the working space into and through them; empty without a look. */
+  lookSteps(working: string, choice: ViewChoice): ColourStep[] {
+    const { exposure, look, lookFile } = choice;
+    const steps: ColourStep[] = [];
+    if (lookFile) {
+      const transform = this.lookFiles.get(lookFile.id);
+      if (transform) steps.push(...this.conversion(working, lookFile.space), ...selfContainedSteps(transform));
+    }
+    if (look && this.config) {
+      const own = this.config.findSpace(working) ? working : this.interchange();
+      if (own !== undefined) {
+        const from = lookFile ? lookFile.space : working;
+        steps.push(...this.conversion(from, own), ...this.config.look(own, look));
+      }
+    }
+    return steps.length === 0 ? [] : mergeSteps([exposureStep(exposure), ...steps]);
   }
 
   /** A LUT or CDL of the Library on numbers of the space that it expects. */

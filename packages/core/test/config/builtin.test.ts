@@ -9,8 +9,8 @@ const newer = ['ARRI_LOGC4_to_ACES2065-1', 'DISPLAY - CIE-XYZ-D65_to_DisplayP3']
 const names = builtinStyleNames.filter((n) => !newer.includes(n));
 /** Codes where a style begins in codes, light where it begins in light; what lies far outside says nothing. */
 const codes = values(true).map((v) => v.map((x) => Math.min(Math.max(x, -0.1), 1.1)) as Rgb);
-/** XYZ of colours within Rec.2020: what lies outside is clipped by the style, in another order than here. */
-const visible = run([{ kind: 'matrix', matrix: toXyz(rec2020) }], values(false));
+/** XYZ of colours within Rec.2020: what lies outside, or below 0.1 cd/m², the style limits in its own way. */
+const visible = run([{ kind: 'matrix', matrix: toXyz(rec2020) }], values(false)).filter(([, y]) => y > 1e-3);
 const startsInCodes = (name: string) =>
   /_to_ACES2065-1$|LOG_to_LINEAR|ST-2084_to_LINEAR/.test(name) && !/ACEScg/.test(name);
 

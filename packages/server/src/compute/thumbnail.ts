@@ -3,15 +3,14 @@ import {
   halfToNumber,
   halvePlane,
   pictureChannels,
-  requireSpace,
   sideAtLevel,
-  viewSteps,
   type ColourStep,
   type Pass,
   type Plane,
 } from '@june-haze/core';
 import type { Viewing } from '@june-haze/contract';
 import sharp from 'sharp';
+import { colourOf, type ColourPlace } from '../library/store.ts';
 import type { DecodedPart } from './decode.ts';
 import { show } from './writeFrame.ts';
 
@@ -21,20 +20,24 @@ export interface ThumbnailTask {
   readonly pass: Pass;
   readonly space: string;
   readonly viewing: Viewing;
+  readonly workingSpace: string;
+  readonly colour: ColourPlace;
   readonly width: number;
 }
 
 /** A small PNG of one pass: colour through the viewing, data stretched between its own ends. */
 export async function thumbnail(task: ThumbnailTask): Promise<Buffer> {
   const data = dataRoles.has(task.pass.role);
-  const { colour } = pictureChannels(task.pass);
-  let planes = colour.map((c) => task.decoded.planes[c] as unknown as Plane);
+  const channels = pictureChannels(task.pass).colour;
+  let planes = channels.map((c) => task.decoded.planes[c] as unknown as Plane);
   let { width, height } = task.decoded;
   for (; sideAtLevel(width, 1) >= task.width; width = sideAtLevel(width, 1), height = sideAtLevel(height, 1)) {
     planes = planes.map((p) => halvePlane(p, width, height, data));
   }
-  const space = requireSpace(task.space);
-  const steps: ColourStep[] = data ? [] : viewSteps(space, task.viewing);
+  const colour = colourOf(task.colour);
+  const steps: ColourStep[] = data
+    ? []
+    : [...colour.conversion(task.space, task.workingSpace), ...colour.view(task.workingSpace, task.viewing)];
   const rgba = show(data ? stretch(planes, task.pass) : planes, steps);
   return sharp(rgba, { raw: { width, height, channels: 4 } })
     .removeAlpha()

@@ -11,7 +11,6 @@ import {
   primariesMatrix,
   readChannels,
   rec709,
-  requireDisplay,
   requireSpace,
   viewSteps,
   writeExr,
@@ -28,6 +27,7 @@ import {
 import type { OutputSettings, ReadBack, Viewing } from '@june-haze/contract';
 import { decodePicture, encodeJpeg, encodePng, openSource, writeWhole, zlibCodec } from '@june-haze/files';
 import sharp from 'sharp';
+import { colourOf, type ColourPlace } from '../library/store.ts';
 import { evaluateFrame, threadHeap, type FrameFiles } from './evaluateFrame.ts';
 
 export interface WriteTask {
@@ -35,6 +35,7 @@ export interface WriteTask {
   readonly files: FrameFiles;
   readonly workingSpace: string;
   readonly viewing: Viewing;
+  readonly colour: ColourPlace;
   readonly rate: number;
   readonly settings: OutputSettings;
   readonly width: number;
@@ -56,15 +57,22 @@ const losslessCodecs: ReadonlySet<Compression> = new Set(['none', 'rle', 'zips',
 /** The same for EXR's lossy codecs: B44 rounds to six bits in a block's range, DWA cuts small detail; means stay (chosen, no source). */
 const lossyBlockLimit = 2;
 
+/** How the display's codes are tagged; those that say nothing are compared as sRGB codes. */
+function encodingOf(task: WriteTask): 'srgb' | 'bt1886' {
+  const { display, view } = task.viewing;
+  return colourOf(task.colour).displayEncoding(display, view) ?? 'srgb';
+}
+
 /** Evaluates, writes and proves one frame; `milliseconds` is what the work took, without waiting for a thread. */
 export async function writeFrame(
   task: WriteTask,
 ): Promise<{ bytes: number; milliseconds: number; readBack: ReadBack }> {
   const started = performance.now();
-  const space = requireSpace(task.workingSpace);
+  const colour = colourOf(task.colour);
+  const space = colour.linearTwin(task.workingSpace);
   const heap = threadHeap();
   const mark = heap.mark();
-  const view = prepareSteps(viewSteps(space, task.viewing), heap);
+  const view = prepareSteps(colour.view(task.workingSpace, task.viewing), heap);
   let width = 0;
   let shown = new Uint8Array(0);
   let total: Float32Array[] = [];
@@ -86,7 +94,10 @@ export async function writeFrame(
   try {
     const { height } = await evaluateFrame(task.plan, task.files, false, task, onBand);
     const linear = task.settings.kind === 'exr' || task.settings.kind === 'aces';
-    if (task.settings.kind === 'aces') toAces(total, space);
+    if (task.settings.kind === 'aces') {
+      if (!space) throw new Error(`${task.workingSpace} has no known way to ACES2065-1.`);
+      toAces(total, space);
+    }
     if (linear) await writeLinear(task, total, width, height, space);
     else await writeShown(task, shown, width, height);
     const readBack = await prove(task, shown, width, height, total);
@@ -102,7 +113,7 @@ async function writeLinear(
   total: Float32Array[],
   width: number,
   height: number,
-  space: ColourSpace,
+  space: ColourSpace | undefined,
 ): Promise<void> {
   const aces = task.settings.kind === 'aces';
   const type = aces ? 'half' : task.settings.sampleType;
@@ -111,8 +122,13 @@ async function writeLinear(
   );
   const window = { xMin: 0, yMin: 0, xMax: width - 1, yMax: height - 1 };
   const attributes: Record<string, ExrAttribute> = {
-    chromaticities: { type: 'chromaticities', value: space.primaries },
-    colorInteropID: { type: 'string', value: space.interopId },
+    // A working space whose primaries are not known gets no tags rather than wrong ones.
+    ...(space
+      ? {
+          chromaticities: { type: 'chromaticities', value: space.primaries },
+          colorInteropID: { type: 'string', value: space.interopId },
+        }
+      : {}),
     framesPerSecond: { type: 'rational', value: [Math.round(task.rate * 1000), 1000] },
     software: { type: 'string', value: 'June Haze' },
   };
@@ -162,7 +178,7 @@ function toHalves(plane: Float32Array): Uint16Array<ArrayBuffer> {
 }
 
 async function writeShown(task: WriteTask, shown: Uint8Array, width: number, height: number): Promise<void> {
-  const { encoding } = requireDisplay(task.viewing.display);
+  const encoding = encodingOf(task);
   const bytes =
     task.settings.kind === 'png'
       ? await encodePng(shown, width, height, encoding)
@@ -181,7 +197,7 @@ async function prove(
   height: number,
   total: Float32Array[],
 ): Promise<ReadBack> {
-  const { encoding } = requireDisplay(task.viewing.display);
+  const encoding = encodingOf(task);
   const { tagged, ignoring, tags, exact } =
     task.settings.kind === 'exr' || task.settings.kind === 'aces'
       ? await readLinearBack(task, total)
@@ -244,14 +260,23 @@ async function readLinearBack(task: WriteTask, total: Float32Array[]) {
           const want = p instanceof Uint16Array ? toHalves(total[c]!) : total[c]!;
           return p.every((x, i) => Object.is(x, want[i]));
         }));
-    const working = requireSpace(task.workingSpace);
+    const colour = colourOf(task.colour);
+    const twin = colour.linearTwin(task.workingSpace);
     const found = primaries ? linearSpaceOf(primaries) : undefined;
-    const asTagged: ColourStep[] = [
-      { kind: 'matrix', matrix: primariesMatrix(primaries ?? rec709, working.primaries) },
-    ];
-    const plain = { display: task.viewing.display, view: 'Untoned', exposure: 0 };
+    // Without a tag there is nothing to go by but the working space itself.
+    const asTagged: ColourStep[] = twin
+      ? [{ kind: 'matrix', matrix: primariesMatrix(primaries ?? rec709, twin.primaries) }]
+      : [];
+    const plain = {
+      display: encodingOf(task) === 'bt1886' ? 'Rec.709' : 'sRGB',
+      view: 'Untoned',
+      exposure: 0,
+    };
     return {
-      tagged: show(planes, [...(found?.name === working.name ? [] : asTagged), ...viewSteps(working, task.viewing)]),
+      tagged: show(planes, [
+        ...(found && found.name === twin?.name ? [] : asTagged),
+        ...colour.view(task.workingSpace, task.viewing),
+      ]),
       ignoring: show(planes, viewSteps(requireSpace('Linear Rec.709'), plain)),
       tags: `chromaticities say ${found?.name ?? 'nothing known'}, colour identity says ${String(identity ?? 'nothing')}`,
       exact,
@@ -263,7 +288,7 @@ async function readLinearBack(task: WriteTask, total: Float32Array[]) {
 
 async function readShownBack(task: WriteTask) {
   const picture = await decodePicture(await readFile(task.path));
-  const { encoding } = requireDisplay(task.viewing.display);
+  const encoding = encodingOf(task);
   const asEncoding = (from: 'srgb' | 'bt1886') =>
     from === encoding ? picture.rgba : recode(picture.rgba, from, encoding);
   const name = { srgb: 'sRGB', bt1886: 'Rec.709, gamma 2.4' } as const;

@@ -63,4 +63,17 @@ export const migrations: Record<string, Migration> = {
       await sql`create table role_habits (name text primary key, role text not null)`.execute(db);
     },
   },
+  '003 the Library: configs, LUTs and CDLs': {
+    async up(db) {
+      await sql`
+        create table library_items (
+          id text primary key,
+          kind text not null,
+          name text not null,
+          facts jsonb not null,
+          use jsonb,
+          created_at timestamptz not null default now());
+        alter table shots add column config_id text references library_items`.execute(db);
+    },
+  },
 };

@@ -1,5 +1,5 @@
-import type { Evidence, LedgerDocument, Pass, PassRole } from '@june-haze/core';
-import type { OutputSettings, ReadBack, Viewing, BalanceProof } from '@june-haze/contract';
+import type { ColourKey, Evidence, LedgerDocument, Pass, PassRole } from '@june-haze/core';
+import type { BalanceProof, LibraryFacts, LutUse, OutputSettings, ReadBack, Viewing } from '@june-haze/contract';
 import type { ColumnType, Generated, JSONColumnType } from 'kysely';
 
 type Created = ColumnType<Date, never, never>;
@@ -10,6 +10,8 @@ export interface Database {
     name: string;
     working_space: string;
     viewing: JSONColumnType<Viewing>;
+    /** A config of the Library; null for the built-in one. */
+    config_id: string | null;
     rate: number;
     /** The ledger revision in force. */
     ledger_head: number;
@@ -26,6 +28,15 @@ export interface Database {
     declared_space: string | null;
     confirmed: boolean;
     position: Generated<number>;
+  };
+  /** Configs, LUTs and CDLs by the hash of their content, which lies in the library folder. */
+  library_items: {
+    id: string;
+    kind: 'config' | 'lut' | 'cdl';
+    name: string;
+    facts: JSONColumnType<LibraryFacts>;
+    use: JSONColumnType<LutUse> | null;
+    created_at: Created;
   };
   /** Roles that a person gave to passes, by name: taken for the next sources with such passes. */
   role_habits: { name: string; role: PassRole };
@@ -89,6 +100,8 @@ export interface RunRecipe {
   document: LedgerDocument;
   workingSpace: string;
   viewing: Viewing;
+  /** Absent in runs from before there was a Library. */
+  colour?: ColourKey;
   rate: number;
   settings: OutputSettings;
   pattern: string;

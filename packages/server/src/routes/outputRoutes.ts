@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { outputSettingsSchema, startRunSchema } from '@june-haze/contract';
 import type { Context } from '../context.ts';
 import { RequestError } from '../errors.ts';
+import { colourOf } from '../library/store.ts';
 import { outputPattern, preCheck } from '../shots/outputs.ts';
 import { readShot, requireShot } from '../shots/shots.ts';
 
@@ -52,7 +53,9 @@ export function outputRoutes(context: Context): Router {
     const output = await requireOutput(id);
     const row = await requireShot(db, output.shot_id);
     const shot = await readShot(db, row);
-    return { ...preCheck(shot, output.settings, outputPattern(row, output.settings), places.outputFolder), output };
+    const settings = outputSettingsSchema.parse(output.settings);
+    const colour = colourOf({ key: shot.colour, folder: places.libraryFolder });
+    return { ...preCheck(shot, settings, outputPattern(row, settings), places.outputFolder, colour), output };
   };
 
   router.get('/outputs/:id/precheck', async (request, response) => {

@@ -1,18 +1,30 @@
 import { Router } from 'express';
-import { requireDisplay, requireSpace, UnknownNameError } from '@june-haze/core';
+import { ColourFileError, UnknownNameError, type ShotColour } from '@june-haze/core';
 import {
   balanceRequestSchema,
   ledgerChangeSchema,
   ledgerStepSchema,
   newShotSchema,
   shotChangeSchema,
+  viewingSchema,
   type BalanceProof,
+  type Viewing,
 } from '@june-haze/contract';
 import type { Context } from '../context.ts';
 import { RequestError } from '../errors.ts';
+import { colourKey, requireItem } from '../library/items.ts';
+import { colourOf } from '../library/store.ts';
 import { rebuildLedger, saveLedger, stepLedger } from '../shots/ledger.ts';
 import { frameFiles, planOf } from '../shots/plan.ts';
-import { createShot, describeSource, listShots, readShot, requireShot, requireSource } from '../shots/shots.ts';
+import {
+  createShot,
+  describeSource,
+  listShots,
+  readShot,
+  requireShot,
+  requireSource,
+  type ShotRow,
+} from '../shots/shots.ts';
 
 export function shotRoutes(context: Context): Router {
   const { db, events } = context;
@@ -22,6 +34,9 @@ export function shotRoutes(context: Context): Router {
     events.send({ kind: 'shot', shotId: id });
     events.send({ kind: 'shelf' });
   };
+
+  const colourOfShot = async (row: ShotRow) =>
+    colourOf({ key: await colourKey(db, row), folder: context.places.libraryFolder });
 
   router.get('/shots', async (_request, response) => {
     response.json(await listShots(db));
@@ -40,17 +55,25 @@ export function shotRoutes(context: Context): Router {
   router.patch('/shots/:id', async (request, response) => {
     const change = shotChangeSchema.parse(request.body);
     const shot = await requireShot(db, request.params.id);
-    checkColour(change.workingSpace, change.viewing);
+    const wanted = {
+      ...shot,
+      config_id: change.config !== undefined ? change.config : shot.config_id,
+      viewing: change.viewing ?? viewingSchema.parse(shot.viewing),
+    };
+    if (wanted.config_id !== null) await requireItem(db, wanted.config_id);
+    const colour = colourOf({ key: await colourKey(db, wanted), folder: context.places.libraryFolder });
+    const workingSpace = change.workingSpace ?? shot.working_space;
+    const settled = settleColour(colour, workingSpace, wanted.viewing, change.config !== undefined);
     await db
       .updateTable('shots')
       .set({
         ...(change.name ? { name: change.name } : {}),
         ...(change.rate ? { rate: change.rate } : {}),
         // A balance is a statement about one working space.
-        ...(change.workingSpace && change.workingSpace !== shot.working_space
-          ? { working_space: change.workingSpace, balance: null }
+        ...(workingSpace !== shot.working_space || wanted.config_id !== shot.config_id
+          ? { working_space: workingSpace, config_id: wanted.config_id, balance: null }
           : {}),
-        ...(change.viewing ? { viewing: JSON.stringify(change.viewing) } : {}),
+        ...(change.viewing || change.config !== undefined ? { viewing: JSON.stringify(settled) } : {}),
         updated_at: new Date(),
       })
       .where('id', '=', shot.id)
@@ -69,7 +92,7 @@ export function shotRoutes(context: Context): Router {
   router.put('/shots/:id/ledger', async (request, response) => {
     const { base, document, summary } = ledgerChangeSchema.parse(request.body);
     const shot = await requireShot(db, request.params.id);
-    await planOf(db, shot.id, document, shot.working_space);
+    await planOf(db, await colourOfShot(shot), shot.id, document, shot.working_space);
     await saveLedger(db, shot.id, base, document, summary);
     changed(shot.id);
     response.json(await answer(shot.id));
@@ -101,7 +124,7 @@ export function shotRoutes(context: Context): Router {
     const row = await requireShot(db, request.params.id);
     const shot = await readShot(db, row);
     const { document, revision } = shot.ledger;
-    const { plan, rows } = await planOf(db, row.id, document, row.working_space);
+    const { plan, rows } = await planOf(db, await colourOfShot(row), row.id, document, row.working_space);
     if (!plan.balance) throw new RequestError(400, 'The ledger has no beauty pass to balance against.');
     const files = await frameFiles(context.media, document, rows, frame);
     const { balance } = await context.pool.run('balanceFrame', { plan, files, width: shot.width, height: shot.height });
@@ -119,17 +142,28 @@ export function shotRoutes(context: Context): Router {
   return router;
 }
 
-/** Refuses working spaces that are not linear and viewings that do not exist, by name. */
-function checkColour(workingSpace: string | undefined, viewing: { display: string; view: string } | undefined): void {
+/**
+ * Refuses working spaces that are not linear and viewings that do not exist, by name. With a config newly chosen (`fresh`), a display or view
+ * that it lacks gives way to its first.
+ */
+function settleColour(colour: ShotColour, workingSpace: string, viewing: Viewing, fresh: boolean): Viewing {
   try {
-    if (workingSpace && requireSpace(workingSpace).encoding !== 'linear') {
-      throw new RequestError(400, `${workingSpace} is not linear: light can only be summed in a linear working space.`);
-    }
-    if (viewing && !requireDisplay(viewing.display).views.includes(viewing.view)) {
-      throw new RequestError(400, `Display ${viewing.display} has no view named "${viewing.view}".`);
-    }
+    const why = colour.whyNotWorking(workingSpace);
+    if (why) throw new RequestError(400, why);
+    const displays = colour.displays();
+    const display = displays.find((d) => d.name === viewing.display) ?? (fresh ? displays[0] : undefined);
+    const view = display?.views.find((v) => v === viewing.view) ?? (fresh ? display?.views[0] : undefined);
+    const settled: Viewing = {
+      ...viewing,
+      display: display?.name ?? viewing.display,
+      view: view ?? viewing.view,
+      look: fresh ? null : viewing.look,
+    };
+    colour.view(workingSpace, settled);
+    return settled;
   } catch (error) {
-    if (error instanceof UnknownNameError) throw new RequestError(400, error.message);
+    if (error instanceof UnknownNameError || error instanceof ColourFileError)
+      throw new RequestError(400, error.message);
     throw error;
   }
 }

@@ -1,15 +1,18 @@
+import { createHash } from 'node:crypto';
 import { Router } from 'express';
-import { dataRoles, requireSpace, sideAtLevel, UnknownNameError } from '@june-haze/core';
+import { dataRoles, sideAtLevel } from '@june-haze/core';
 import { newSourceSchema, roleChangeSchema, sourceChangeSchema, viewingSchema } from '@june-haze/contract';
 import type { Context } from '../context.ts';
 import { RequestError } from '../errors.ts';
+import { colourKey } from '../library/items.ts';
+import { colourOf } from '../library/store.ts';
 import { applyRoleHabits, correctRole } from '../shots/roleHabits.ts';
 import { bringIn, examineSequence, identityOf } from '../shots/sources.ts';
 import { fileOfPart, type SourceWithFiles } from '../shots/sourceFiles.ts';
 import { readShot, requireShot, requireSource, touchShot } from '../shots/shots.ts';
 
 export function sourceRoutes(context: Context): Router {
-  const { db, pool, media, events, parts } = context;
+  const { db, pool, media, events, parts, places } = context;
   const router = Router();
   const changed = async (shotId: string) => {
     await touchShot(db, shotId);
@@ -33,11 +36,10 @@ export function sourceRoutes(context: Context): Router {
   router.patch('/sources/:id', async (request, response) => {
     const change = sourceChangeSchema.parse(request.body);
     const source = await requireSource(db, request.params.id);
-    try {
-      if (change.declaredSpace) requireSpace(change.declaredSpace);
-    } catch (error) {
-      if (error instanceof UnknownNameError) throw new RequestError(400, error.message);
-      throw error;
+    if (change.declaredSpace) {
+      const { colour } = await colourOfSource(source.shot_id);
+      if (!colour.knows(change.declaredSpace))
+        throw new RequestError(400, `There is no colour space named "${change.declaredSpace}" in this shot's config.`);
     }
     await db
       .updateTable('sources')
@@ -77,6 +79,12 @@ export function sourceRoutes(context: Context): Router {
     await db.deleteFrom('sources').where('id', '=', source.id).execute();
     response.json(await changed(source.shot_id));
   });
+
+  const colourOfSource = async (shotId: string) => {
+    const row = await requireShot(db, shotId);
+    const key = await colourKey(db, row);
+    return { row, key, colour: colourOf({ key, folder: places.libraryFolder }) };
+  };
 
   const number = (value: unknown, name: string, most = 1e7): number => {
     const n = Number(value);
@@ -128,10 +136,14 @@ export function sourceRoutes(context: Context): Router {
       display: query.display ?? 'sRGB',
       view: query.view ?? 'ACES SDR',
       exposure: 0,
+      look: query.look ?? null,
     });
+    const { key, row } = await colourOfSource(source.shot_id);
     const { path, part } = await frameOf(source, number(query.frame, 'frame'), pass.part);
     const space = String(query.space ?? source.declared_space ?? 'Linear Rec.709');
-    const etag = `"${await identityOf(path)}-${Buffer.from(JSON.stringify([query, space])).toString('base64url')}"`;
+    const lookFile = row.viewing.lookFile ?? null;
+    const seen = JSON.stringify([query, space, key, row.working_space, lookFile]);
+    const etag = `"${await identityOf(path)}-${createHash('sha256').update(seen).digest('base64url')}"`;
     response.setHeader('etag', etag);
     response.setHeader('cache-control', 'private, no-cache');
     if (request.headers['if-none-match'] === etag) {
@@ -141,7 +153,15 @@ export function sourceRoutes(context: Context): Router {
     const width = Math.min(640, Math.max(32, number(query.width ?? 160, 'width')));
     const level = dataRoles.has(pass.role) ? 0 : Math.max(0, Math.floor(Math.log2(source.facts.width / width)));
     const decoded = await parts.get(path, path.split('/').at(-1)!, part, level);
-    const png = await pool.run('makeThumbnail', { decoded, pass, space, viewing, width });
+    const png = await pool.run('makeThumbnail', {
+      decoded,
+      pass,
+      space,
+      viewing: { ...viewing, lookFile },
+      workingSpace: row.working_space,
+      colour: { key, folder: places.libraryFolder },
+      width,
+    });
     response.setHeader('content-type', 'image/png');
     response.end(Buffer.from(png));
   });

@@ -1,13 +1,16 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { Logger, makeWorkerUtils, run, type Runner, type WorkerUtils } from 'graphile-worker';
-import type { OutputSettings } from '@june-haze/contract';
+import { builtinColour, type ColourKey, type ShotColour } from '@june-haze/core';
+import { viewingSchema, type OutputSettings } from '@june-haze/contract';
 import type { ComputePool } from '../compute/pool.ts';
 import type { Connection, Db } from '../database/connect.ts';
 import type { RunRecipe } from '../database/tables.ts';
 import { RequestError } from '../errors.ts';
 import type { MediaFolders } from '../media/mediaFolders.ts';
-import { outputPath, outputPattern } from '../shots/outputs.ts';
+import { colourKey } from '../library/items.ts';
+import { colourOf } from '../library/store.ts';
+import { outputPath, outputPattern, writtenViewing } from '../shots/outputs.ts';
 import { frameFiles, planOf } from '../shots/plan.ts';
 import { requireShot } from '../shots/shots.ts';
 import { freeAbandonedJobs } from './abandoned.ts';
@@ -23,6 +26,7 @@ const quiet = new Logger(() => () => undefined);
 export interface RunPlaces {
   readonly outputFolder: string;
   readonly proofFolder: string;
+  readonly libraryFolder: string;
 }
 
 /**
@@ -91,7 +95,8 @@ export class Runs {
       .executeTakeFirst();
     if (running) throw new RequestError(409, 'This output is being written already; stop that run first.');
     const { document } = await ledgerState(this.db, shot.id);
-    const { rows } = await planOf(this.db, shot.id, document, shot.working_space);
+    const colour = await colourKey(this.db, shot);
+    const { rows } = await planOf(this.db, this.colour(colour), shot.id, document, shot.working_space);
     const facts = rows[0]?.facts;
     if (!facts || !document.entries.length)
       throw new RequestError(400, 'The ledger is empty: there is nothing to write.');
@@ -102,7 +107,8 @@ export class Runs {
     const recipe: RunRecipe = {
       document,
       workingSpace: shot.working_space,
-      viewing: shot.viewing,
+      viewing: writtenViewing(viewingSchema.parse(shot.viewing), settings),
+      colour,
       rate: shot.rate,
       settings,
       pattern,
@@ -191,8 +197,10 @@ export class Runs {
   }
 
   private async write(shotId: string, runId: string, recipe: RunRecipe, frame: number) {
+    const key = recipe.colour ?? builtinColour;
     const { plan: whole, rows } = await planOf(
       this.db,
+      this.colour(key),
       shotId,
       { ...recipe.document, balanceAgainst: undefined },
       recipe.workingSpace,
@@ -203,6 +211,7 @@ export class Runs {
       files,
       workingSpace: recipe.workingSpace,
       viewing: recipe.viewing,
+      colour: { key, folder: this.places.libraryFolder },
       rate: recipe.rate,
       settings: recipe.settings,
       width: recipe.width,
@@ -211,6 +220,10 @@ export class Runs {
       // The pictures of the first frame stand for the run.
       pictures: frame === recipe.settings.firstFrame ? join(this.places.proofFolder, runId) : undefined,
     });
+  }
+
+  private colour(key: ColourKey): ShotColour {
+    return colourOf({ key, folder: this.places.libraryFolder });
   }
 
   private async finishIfLast(runId: string): Promise<void> {

@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
-import { nameOfFrame, walkEntries } from '@june-haze/core';
-import type { OutputSettings, PreCheckItem, Shot } from '@june-haze/contract';
+import { nameOfFrame, walkEntries, type ShotColour } from '@june-haze/core';
+import type { OutputSettings, PreCheckItem, Shot, Viewing } from '@june-haze/contract';
 
 const plain = (s: string) =>
   s
@@ -25,12 +25,23 @@ export function outputPath(outputFolder: string, pattern: string, frame: number)
   return join(outputFolder, nameOfFrame(pattern, frame));
 }
 
+/** The viewing that goes into an output's files: looks only where the output asks for them. */
+export function writtenViewing(viewing: Viewing, settings: OutputSettings): Viewing {
+  return settings.bakeLook ? viewing : { ...viewing, look: null, lookFile: null };
+}
+
+/** What the viewing's look is called, or undefined when the view stands alone. */
+export function lookName({ look, lookFile }: Viewing): string | undefined {
+  return [lookFile?.name, look || undefined].filter((x) => x !== undefined).join(' and ') || undefined;
+}
+
 /** What a person should know before files are written. */
 export function preCheck(
   shot: Shot,
   settings: OutputSettings,
   pattern: string,
   outputFolder: string,
+  colour: ShotColour,
 ): { items: PreCheckItem[]; existing: number } {
   const items: PreCheckItem[] = [];
   const add = (weight: PreCheckItem['weight'], text: string) => items.push({ weight, text });
@@ -62,9 +73,16 @@ export function preCheck(
     if (!source.confirmed)
       add('warning', `${source.name}: its space (${source.declaredSpace ?? 'none'}) is not confirmed by a person.`);
   }
-  const { display, view, exposure } = shot.viewing;
+  const { display, view, exposure, gamma } = shot.viewing;
+  const look = lookName(shot.viewing);
   if (settings.kind === 'exr' || settings.kind === 'aces') {
     const aces = settings.kind === 'aces';
+    const twin = colour.linearTwin(shot.workingSpace);
+    if (aces && !twin)
+      add('stop', `${shot.workingSpace} has no known way to ACES2065-1: the ACES container cannot be written from it.`);
+    else if (!twin)
+      add('warning', `The primaries of ${shot.workingSpace} are not known: the files carry no chromaticities.`);
+    if (look) add('note', `The look ${look} is shown only, not written.`);
     add(
       'note',
       `Linear numbers in ${aces ? 'ACES2065-1, in the ACES container form' : shot.workingSpace}, with chromaticities and colour identity. The view ${display} / ${view} is shown only, not written.`,
@@ -78,7 +96,12 @@ export function preCheck(
     if (settings.sampleType === 'half' || aces) add('note', 'Half float: values above 65,504 become infinite.');
   } else {
     add('note', `Through the viewing: ${display} / ${view}. Values above what the display shows are clipped.`);
+    if (!colour.displayEncoding(display, view))
+      add('stop', `Pictures for ${display} cannot be tagged: choose a display of sRGB or Rec.709 codes.`);
+    if (look && settings.bakeLook) add('warning', `The look ${look} is baked into these files.`);
+    else if (look) add('note', `The look ${look} is shown only, not written; the output can ask for it.`);
     add('note', 'Alpha is dropped.');
+    if (gamma !== 1) add('warning', `The viewing gamma of ${gamma} is baked into these files.`);
     if (exposure !== 0)
       add('warning', `The viewing exposure of ${exposure.toFixed(1)} stops is baked into these files.`);
   }

@@ -1,4 +1,14 @@
-import { compilePlan, PlanError, walkEntries, type LedgerDocument, type Plan, type PlanSource } from '@june-haze/core';
+import {
+  ColourFileError,
+  compilePlan,
+  PlanError,
+  UnknownNameError,
+  walkEntries,
+  type LedgerDocument,
+  type Plan,
+  type PlanSource,
+  type ShotColour,
+} from '@june-haze/core';
 import type { Selectable } from 'kysely';
 import type { FrameFile, FrameFiles } from '../compute/evaluateFrame.ts';
 import type { Db } from '../database/connect.ts';
@@ -16,15 +26,17 @@ export function planSource(row: SourceRow): PlanSource {
 /** Compiles a shot's ledger. A ledger that names what is gone becomes a 400 RequestError with its sentence. */
 export async function planOf(
   db: Db,
+  colour: ShotColour,
   shotId: string,
   document: LedgerDocument,
   workingSpace: string,
 ): Promise<{ plan: Plan; rows: SourceRow[] }> {
   const rows = await db.selectFrom('sources').selectAll().where('shot_id', '=', shotId).execute();
   try {
-    return { plan: compilePlan(document, rows.map(planSource), workingSpace), rows };
+    return { plan: compilePlan(document, rows.map(planSource), workingSpace, colour), rows };
   } catch (error) {
-    if (error instanceof PlanError) throw new RequestError(400, error.message);
+    if (error instanceof PlanError || error instanceof UnknownNameError || error instanceof ColourFileError)
+      throw new RequestError(400, error.message);
     throw error;
   }
 }

@@ -1,10 +1,18 @@
 import { sql } from 'kysely';
 import { agrees, dataRoles } from '@june-haze/core';
-import type { Shot, ShotSummary, Source, StageProof } from '@june-haze/contract';
+import {
+  outputSettingsSchema,
+  viewingSchema,
+  type Shot,
+  type ShotSummary,
+  type Source,
+  type StageProof,
+} from '@june-haze/contract';
 import type { Selectable } from 'kysely';
 import type { Db } from '../database/connect.ts';
 import type { Database } from '../database/tables.ts';
 import { RequestError } from '../errors.ts';
+import { colourKey } from '../library/items.ts';
 import { ledgerState } from './ledger.ts';
 import { outputPattern } from './outputs.ts';
 
@@ -31,10 +39,19 @@ export async function requireSource(db: Db, id: string): Promise<SourceRow> {
 
 export async function createShot(db: Db, name: string, demo = false): Promise<string> {
   return db.transaction().execute(async (t) => {
-    const viewing = JSON.stringify({ display: 'sRGB', view: 'ACES SDR', exposure: 0 });
+    const viewing = JSON.stringify(viewingSchema.parse({ display: 'sRGB', view: 'ACES SDR', exposure: 0 }));
     const { id } = await t
       .insertInto('shots')
-      .values({ name, working_space: 'ACEScg', viewing, rate: 24, ledger_head: 0, balance: null, demo })
+      .values({
+        name,
+        working_space: 'ACEScg',
+        viewing,
+        config_id: null,
+        rate: 24,
+        ledger_head: 0,
+        balance: null,
+        demo,
+      })
       .returning('id')
       .executeTakeFirstOrThrow();
     const document = JSON.stringify({ version: 1, entries: [] });
@@ -83,7 +100,7 @@ function summarise(shot: Shot): ShotSummary {
 
 /** A shot whole, with its proofs rolled up. */
 export async function readShot(db: Db, row: ShotRow): Promise<Shot> {
-  const [sourceRows, outputRows, runRows, ledger] = await Promise.all([
+  const [sourceRows, outputRows, runRows, ledger, colour] = await Promise.all([
     db.selectFrom('sources').selectAll().where('shot_id', '=', row.id).orderBy('position').execute(),
     db.selectFrom('outputs').selectAll().where('shot_id', '=', row.id).orderBy('position').execute(),
     db
@@ -102,6 +119,7 @@ export async function readShot(db: Db, row: ShotRow): Promise<Shot> {
       .limit(20)
       .execute(),
     ledgerState(db, row.id),
+    colourKey(db, row),
   ]);
   const sources = sourceRows.map(describeSource);
   const moving = sources.filter((s) => !s.still);
@@ -133,11 +151,16 @@ export async function readShot(db: Db, row: ShotRow): Promise<Shot> {
     height: sources[0]?.height ?? 0,
     updatedAt: row.updated_at.toISOString(),
     workingSpace: row.working_space,
-    viewing: row.viewing,
+    viewing: viewingSchema.parse(row.viewing),
+    colour,
     sources,
     ledger,
     balance,
-    outputs: outputRows.map((o) => ({ id: o.id, ...o.settings, pattern: outputPattern(row, o.settings) })),
+    outputs: outputRows.map((o) => ({
+      id: o.id,
+      ...outputSettingsSchema.parse(o.settings),
+      pattern: outputPattern(row, o.settings),
+    })),
     runs,
     proofs: {
       intake: intakeProof(sources),

@@ -13,6 +13,9 @@ export function thumbnailUrl(
   if (more.viewing) {
     query.set('display', more.viewing.display);
     query.set('view', more.viewing.view);
+    if (more.viewing.look !== null) query.set('look', more.viewing.look);
+    // Only to fetch again when it changes: the server knows the shot's look file itself.
+    if (more.viewing.lookFile) query.set('lookFile', more.viewing.lookFile.id);
   }
   return `/api/sources/${sourceId}/thumbnail?${query.toString()}`;
 }

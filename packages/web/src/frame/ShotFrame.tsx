@@ -4,7 +4,7 @@ import { useShot } from '../api/shots.ts';
 import { ProofMark } from '../proof/ProofMark.tsx';
 import { RoomSettings } from '../room/RoomSettings.tsx';
 import { StageCommands } from './StageCommands.tsx';
-import { ColourFacts } from './ColourFacts.tsx';
+import { ColourFacts } from '../colour/ColourFacts.tsx';
 import { Mark } from './Mark.tsx';
 
 const titles: Record<Stage, string> = { intake: 'Intake', match: 'Match', build: 'Build', output: 'Output' };

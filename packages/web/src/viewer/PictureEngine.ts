@@ -87,16 +87,19 @@ export class PictureEngine {
     if (this.canvas.height !== request.height) this.canvas.height = request.height;
     const context = this.canvas.getContext('2d')!;
     const parts: RowStatistics[] = [];
+    let clipped: number | undefined;
     for (const a of answers) {
       if (a.kind !== 'picture') continue;
       const rows = a.rgba.byteLength / 4 / request.width;
       if (rows) context.putImageData(new ImageData(new Uint8ClampedArray(a.rgba), request.width, rows), 0, a.top);
       if (a.statistics) parts.push(a.statistics);
+      if (a.clipped !== undefined) clipped = (clipped ?? 0) + a.clipped;
     }
     this.last = request;
     return {
       summary: parts.length ? summarise(request.plan, parts) : undefined,
       milliseconds: performance.now() - started,
+      clipped: clipped === undefined ? undefined : clipped / (request.width * request.height),
     };
   }
 }

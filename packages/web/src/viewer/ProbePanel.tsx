@@ -1,5 +1,5 @@
 import type { Shot } from '@june-haze/contract';
-import { luminanceWeights, requireSpace } from '@june-haze/core';
+import { useShotColour } from '../api/colour.ts';
 import type { ProbeAnswer } from './messages.ts';
 
 export interface Probed {
@@ -21,7 +21,8 @@ export function ProbePanel({
   shot: Shot;
   display: string;
 }) {
-  const weights = luminanceWeights(requireSpace(shot.workingSpace).primaries);
+  const { data: colour } = useShotColour(shot.colour);
+  const weights = colour?.luminance(shot.workingSpace) ?? [0.2126, 0.7152, 0.0722];
   const light = weights.reduce((sum, w, i) => sum + w * answer.working[i]!, 0);
   // 18 % grey is the middle that stops are counted from.
   const stops =

@@ -1,5 +1,5 @@
 import { Button, Segmented, Slider, Tooltip } from 'antd';
-import { displays, sideAtLevel, type LedgerSummary, type Plan } from '@june-haze/core';
+import { sideAtLevel, type LedgerSummary, type Plan } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { useCommand } from '../commands/registry.ts';
@@ -45,6 +45,7 @@ export function Viewer({ shot, plan, frame, show = 'total', title, onSummary, on
   const [exposure, setExposure] = useState(0);
   const [failure, setFailure] = useState<string>();
   const [milliseconds, setMilliseconds] = useState<number>();
+  const [clipped, setClipped] = useState<number>();
   const [probed, setProbed] = useState<Probed>();
 
   useEffect(() => {
@@ -84,6 +85,7 @@ export function Viewer({ shot, plan, frame, show = 'total', title, onSummary, on
         plan,
         workingSpace: shot.workingSpace,
         viewing: { ...shot.viewing, exposure: shot.viewing.exposure + exposure },
+        colour: shot.colour,
         channel,
         show,
         frame,
@@ -98,6 +100,7 @@ export function Viewer({ shot, plan, frame, show = 'total', title, onSummary, on
         else {
           setFailure(undefined);
           setMilliseconds(result.milliseconds);
+          setClipped(result.clipped);
           if (result.summary) report.current.onSummary?.(result.summary);
         }
         report.current.onDrawn?.(frame);
@@ -107,6 +110,7 @@ export function Viewer({ shot, plan, frame, show = 'total', title, onSummary, on
     plan,
     shot.workingSpace,
     shot.viewing,
+    shot.colour,
     channel,
     show,
     frame,
@@ -154,7 +158,6 @@ export function Viewer({ shot, plan, frame, show = 'total', title, onSummary, on
     });
   };
   const drag = useRef<{ x: number; y: number; startX: number; startY: number }>(undefined);
-  const encoding = displays.find((d) => d.name === shot.viewing.display)?.name ?? shot.viewing.display;
 
   return (
     <>
@@ -246,6 +249,11 @@ export function Viewer({ shot, plan, frame, show = 'total', title, onSummary, on
             </Button>
           )}
         </div>
+        {clipped !== undefined && clipped > 0 && (
+          <div className="tag number" style={{ right: 76, bottom: 12 }} role="status">
+            The look cuts off {clipped < 0.001 ? '< 0.1' : (clipped * 100).toFixed(1)} % of the pixels
+          </div>
+        )}
         {show === 'difference' && (
           <div className="tag" style={{ left: 14, top: 12 }}>
             Distance from the beauty, times 100
@@ -260,7 +268,7 @@ export function Viewer({ shot, plan, frame, show = 'total', title, onSummary, on
             {failure}
           </div>
         )}
-        {probed && <ProbePanel probed={probed} shot={shot} display={encoding} />}
+        {probed && <ProbePanel probed={probed} shot={shot} display={shot.viewing.display} />}
         {milliseconds !== undefined && (
           <div className="tag number" data-testid="drawn-in" style={{ right: 14, bottom: 12 }}>
             {milliseconds.toFixed(0)} ms

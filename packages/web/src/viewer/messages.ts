@@ -1,4 +1,4 @@
-import type { LedgerSummary, Plan, RowStatistics, ViewChoice } from '@june-haze/core';
+import type { ColourKey, LedgerSummary, Plan, RowStatistics, ViewChoice } from '@june-haze/core';
 
 /** What the main thread asks of a picture worker, and what it answers. Pixels travel as transferred buffers. */
 export type ChannelChoice = 'colour' | 'red' | 'green' | 'blue' | 'alpha' | 'luminance';
@@ -7,6 +7,7 @@ export interface PictureRequest {
   readonly plan: Plan;
   readonly workingSpace: string;
   readonly viewing: ViewChoice;
+  readonly colour: ColourKey;
   readonly channel: ChannelChoice;
   /** 'total' is the picture, 'difference' the amplified distance from the beauty. */
   readonly show: 'total' | 'difference';
@@ -45,6 +46,8 @@ export type FromWorker =
       readonly rgba: ArrayBuffer;
       readonly top: number;
       readonly statistics?: RowStatistics;
+      /** Pixels that the viewing look cuts off; absent without such a look. */
+      readonly clipped?: number;
     }
   | { readonly id: number; readonly kind: 'probe'; readonly probe: ProbeAnswer }
   | { readonly id: number; readonly kind: 'error'; readonly message: string };
@@ -52,4 +55,6 @@ export type FromWorker =
 export interface PictureResult {
   readonly summary: LedgerSummary | undefined;
   readonly milliseconds: number;
+  /** Share of pixels that the viewing look cuts off; undefined without such a look. */
+  readonly clipped: number | undefined;
 }

@@ -2,16 +2,15 @@ import {
   evaluate,
   Heap,
   kernels,
-  luminanceWeights,
+  prepareClipCount,
   prepareSteps,
-  requireSpace,
-  viewSteps,
   type InputPlanes,
   type Plan,
   type PlanInput,
   type Plane,
   type Quad,
 } from '@june-haze/core';
+import { loadColour } from '../api/colour.ts';
 import { failure } from '../api/request.ts';
 import { PlaneCache } from './planeCache.ts';
 import type { FromWorker, PictureRequest, ToWorker } from './messages.ts';
@@ -89,15 +88,17 @@ function differencePlan(plan: Plan): Plan {
 }
 
 async function picture({ id, request, top, end }: ToWorker): Promise<void> {
-  const inputs = await readInputs(request, top, end);
+  const [inputs, colour] = await Promise.all([readInputs(request, top, end), loadColour(request.colour)]);
   const rows = end - top;
   const mark = heap.mark();
-  const space = requireSpace(request.workingSpace);
-  const view = prepareSteps(viewSteps(space, request.viewing), heap);
+  const view = prepareSteps(colour.view(request.workingSpace, request.viewing), heap);
+  const countClipped = prepareClipCount(colour.lookSteps(request.workingSpace, request.viewing), heap);
+  let clipped = countClipped ? 0 : undefined;
   const rgba = new Uint8Array(rows * request.width * 4);
   const difference = request.show === 'difference' && request.plan.balance !== undefined;
   const onBand = (row: number, count: number, total: Quad, h: Heap) => {
     const n = count * request.width;
+    if (countClipped) clipped! += countCopy(countClipped, total, n, h);
     if (difference) amplify(total, n, h);
     else if (request.channel === 'alpha') for (let c = 0; c < 3; c++) h.floats(total[c]!, n).set(h.floats(total[3], n));
     else view(total[0], total[1], total[2], n);
@@ -118,7 +119,26 @@ async function picture({ id, request, top, end }: ToWorker): Promise<void> {
     onBand,
   });
   heap.release(mark);
-  post({ id, kind: 'picture', rgba: rgba.buffer, top, statistics }, [rgba.buffer]);
+  const more = clipped === undefined ? {} : { clipped };
+  post({ id, kind: 'picture', rgba: rgba.buffer, top, statistics, ...more }, [rgba.buffer]);
+}
+
+/** Counts what a look cuts off on copies of the total's planes. */
+function countCopy(
+  count: (r: number, g: number, b: number, n: number) => number,
+  total: Quad,
+  n: number,
+  h: Heap,
+): number {
+  const mark = h.mark();
+  const copies = [0, 1, 2].map((c) => {
+    const at = h.allocatePlane(n);
+    h.floats(at, n).set(h.floats(total[c]!, n));
+    return at;
+  }) as [number, number, number];
+  const counted = count(...copies, n);
+  h.release(mark);
+  return counted;
 }
 
 /** Shows a difference of one hundredth as white. */
@@ -129,9 +149,9 @@ function amplify(total: Quad, n: number, h: Heap): void {
   }
 }
 
-function solo(rgba: Uint8Array, { channel, workingSpace }: PictureRequest): void {
+function solo(rgba: Uint8Array, { channel, plan }: PictureRequest): void {
   if (channel === 'colour' || channel === 'alpha') return;
-  const weights = luminanceWeights(requireSpace(workingSpace).primaries);
+  const weights = plan.luminance;
   const index = { red: 0, green: 1, blue: 2, luminance: -1 }[channel];
   for (let i = 0; i < rgba.length; i += 4) {
     const v =
@@ -142,9 +162,9 @@ function solo(rgba: Uint8Array, { channel, workingSpace }: PictureRequest): void
 
 /** One pixel's numbers: the rows this worker holds are evaluated again for that row alone. */
 async function probe({ id, request, top, end, x = 0 }: ToWorker): Promise<void> {
-  const row = await probeRows(request, top, end);
+  const [row, colour] = await Promise.all([probeRows(request, top, end), loadColour(request.colour)]);
   const mark = heap.mark();
-  const view = prepareSteps(viewSteps(requireSpace(request.workingSpace), request.viewing), heap);
+  const view = prepareSteps(colour.view(request.workingSpace, request.viewing), heap);
   let working: [number, number, number, number] = [0, 0, 0, 0];
   let codes: [number, number, number] = [0, 0, 0];
   evaluate(request.plan, heap, {

@@ -1,8 +1,9 @@
 import { Button, Dropdown, Tooltip } from 'antd';
-import { compilePlan, type LedgerDocument, type LedgerSummary, type Plan } from '@june-haze/core';
+import { compilePlan, type LedgerDocument, type LedgerSummary, type Plan, type ShotColour } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { Redo2, Undo2 } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
+import { useShotColour } from '../../api/colour.ts';
 import { useCommand } from '../../commands/registry.ts';
 import { Split } from '../../frame/Split.tsx';
 import { useThisShot } from '../../frame/ShotFrame.tsx';
@@ -16,7 +17,12 @@ import { useLedger } from './useLedger.ts';
 
 const empty: Plan = { inputs: [], steps: [], entryIds: [], luminance: [0, 0, 0] };
 
-function compile(document: LedgerDocument, shot: Shot): { plan: Plan; problem?: string } {
+function compile(
+  document: LedgerDocument,
+  shot: Shot,
+  colour: ShotColour | undefined,
+): { plan: Plan; problem?: string } {
+  if (!colour) return { plan: empty };
   try {
     const sources = shot.sources.map((s) => ({
       id: s.id,
@@ -24,7 +30,7 @@ function compile(document: LedgerDocument, shot: Shot): { plan: Plan; problem?: 
       space: s.declaredSpace ?? 'Linear Rec.709',
       passes: s.passes,
     }));
-    return { plan: compilePlan(document, sources, shot.workingSpace) };
+    return { plan: compilePlan(document, sources, shot.workingSpace, colour) };
   } catch (error) {
     return { plan: empty, problem: (error as Error).message };
   }
@@ -39,7 +45,11 @@ export function Build() {
   const [summary, setSummary] = useState<LedgerSummary>();
   const [where, setWhere] = useState(false);
   const [chosen, setChosen] = useState<string>();
-  const { plan, problem } = useMemo(() => compile(document, shot), [document, shot]);
+  const { data: colour, error: colourError } = useShotColour(shot.colour);
+  const { plan, problem = colourError?.message } = useMemo(
+    () => compile(document, shot, colour),
+    [document, shot, colour],
+  );
 
   useCommand({ name: 'Undo', keys: 'mod+z', run: () => step('undo'), enabled: canUndo });
   useCommand({ name: 'Redo', keys: 'mod+shift+z', run: () => step('redo'), enabled: canRedo });

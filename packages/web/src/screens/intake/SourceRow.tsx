@@ -1,6 +1,7 @@
 import { Button, Select } from 'antd';
-import { colourSpaces, dataRoles } from '@june-haze/core';
+import { dataRoles, type ShotColour } from '@june-haze/core';
 import type { Shot, Source } from '@june-haze/contract';
+import { useShotColour } from '../../api/colour.ts';
 import { useShotChange } from '../../api/shots.ts';
 import { thumbnailUrl } from '../../api/thumbnail.ts';
 import { PassTiles } from './PassTiles.tsx';
@@ -94,17 +95,27 @@ export function SourceRow({ shot, source, chosen, onChoose }: Props) {
   );
 }
 
-const families = { 'scene-linear': 'Linear', log: 'Log', display: 'Display', data: 'Data' } as const;
-const spaceGroups = Object.entries(families).map(([family, label]) => ({
-  label,
-  options: colourSpaces
-    .filter((s) => s.family === family)
-    .map((s) => ({ value: s.name, label: s.name, title: s.about })),
-}));
+const families: Readonly<Record<string, string>> = {
+  'scene-linear': 'Linear',
+  log: 'Log',
+  display: 'Display',
+  data: 'Data',
+};
+
+/** Spaces to choose from: the config's own by family, then built-in ones by kind, then LUTs of the Library. */
+function spaceGroups(colour: ShotColour | undefined) {
+  const groups = new Map<string, { value: string; label: string; title: string }[]>();
+  for (const s of colour?.spaces() ?? []) {
+    const label = s.origin === 'builtin' ? (families[s.family] ?? s.family) : s.family || 'Config';
+    groups.set(label, [...(groups.get(label) ?? []), { value: s.name, label: s.name, title: s.about }]);
+  }
+  return [...groups].map(([label, options]) => ({ label, options }));
+}
 
 function Unfolded({ shot, source, frame }: { shot: Shot; source: Source; frame: number }) {
   const change = useShotChange();
   const picture = beautyOf(source);
+  const { data: colour } = useShotColour(shot.colour);
   const declare = (declaredSpace: string) =>
     change.mutate({ path: `/sources/${source.id}`, method: 'PATCH', body: { declaredSpace, confirmed: true } });
   const tried = ['ACEScg', 'Linear Rec.709', 'ACES2065-1', 'Linear Rec.2020', 'sRGB', 'Rec.709'];
@@ -144,7 +155,7 @@ function Unfolded({ shot, source, frame }: { shot: Shot; source: Source; frame: 
               style={{ width: 260 }}
               placeholder="all spaces"
               value={tried.includes(source.declaredSpace ?? '') ? null : source.declaredSpace}
-              options={spaceGroups}
+              options={spaceGroups(colour)}
               onChange={declare}
             />
           </div>

@@ -1,5 +1,6 @@
-import { Form, Input, InputNumber, Modal, Segmented, Select } from 'antd';
+import { Checkbox, Form, Input, InputNumber, Modal, Segmented, Select } from 'antd';
 import { outputSettingsSchema, type OutputSettings, type Shot } from '@june-haze/contract';
+import { lookOf } from '../../colour/lookOf.ts';
 
 interface Props {
   title: string;
@@ -74,9 +75,14 @@ export function OutputForm({ title, open, settings, shot, onClose, onSave }: Pro
         ) : kind === 'aces' ? (
           <Form.Item label="Space">ACES2065-1, half, not packed (SMPTE ST 2065-4)</Form.Item>
         ) : (
-          <Form.Item label="View">
-            {shot.viewing.display} · {shot.viewing.view}, baked in
-          </Form.Item>
+          <>
+            <Form.Item label="View">
+              {shot.viewing.display} · {shot.viewing.view}, baked in
+            </Form.Item>
+            <Form.Item name="bakeLook" label="Look" valuePropName="checked">
+              <Checkbox>bake the viewing’s look in too ({lookOf(shot.viewing)})</Checkbox>
+            </Form.Item>
+          </>
         )}
         <Form.Item name="firstFrame" label="First frame">
           <InputNumber precision={0} />

@@ -18,6 +18,7 @@ export function OutputScreen() {
     compression: 'zip',
     firstFrame: shot.firstFrame,
     lastFrame: shot.lastFrame,
+    bakeLook: false,
   };
   return (
     <main className="column" style={{ flex: 1 }}>

@@ -1,0 +1,44 @@
+import type { ColourKey } from '@june-haze/core';
+import { z } from 'zod';
+
+export const colourKeySchema: z.ZodType<ColourKey> = z.object({
+  config: z.string().nullable(),
+  look: z.string().nullable(),
+  conversions: z.array(z.object({ id: z.string(), name: z.string(), to: z.string() })),
+});
+
+/** What a LUT is for: a look on numbers of a space, or a conversion from numbers of its own into a space. */
+export const lutUseSchema = z.discriminatedUnion('as', [
+  z.object({ as: z.literal('look'), space: z.string() }),
+  z.object({ as: z.literal('conversion'), to: z.string() }),
+]);
+export type LutUse = z.infer<typeof lutUseSchema>;
+
+export const libraryFactsSchema = z.object({
+  /** File names in the bundle. */
+  files: z.array(z.string()),
+  bytes: z.number(),
+  /** One line: what it is. */
+  about: z.string(),
+  /** What cannot be used of it, each with its place. */
+  problems: z.array(z.string()),
+});
+export type LibraryFacts = z.infer<typeof libraryFactsSchema>;
+
+export const libraryItemSchema = z.object({
+  /** The hash of its content. */
+  id: z.string(),
+  kind: z.enum(['config', 'lut', 'cdl']),
+  name: z.string(),
+  /** 1 for the first content under this name, and so on. */
+  version: z.number().int(),
+  createdAt: z.string(),
+  facts: libraryFactsSchema,
+  /** LUTs and CDLs only. */
+  use: lutUseSchema.nullable(),
+  usedBy: z.array(z.object({ shotId: z.string(), name: z.string(), how: z.string() })),
+});
+export type LibraryItem = z.infer<typeof libraryItemSchema>;
+
+export const libraryChangeSchema = z.object({ name: z.string().trim().min(1).max(120), use: lutUseSchema }).partial();
+export type LibraryChange = z.infer<typeof libraryChangeSchema>;

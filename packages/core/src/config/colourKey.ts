@@ -1,0 +1,58 @@
+import type { Transform } from '../transform/transform.ts';
+import { lutExtensions, readLut } from '../lut/read.ts';
+import { findConfigFile, type Bundle } from './bundle.ts';
+import { ColourConfig } from './colourConfig.ts';
+import type { Context } from './context.ts';
+import { parseConfig } from './parseConfig.ts';
+import { ColourFileError } from './place.ts';
+import { ShotColour } from './shotColour.ts';
+
+/** What decides a shot's colours, by content: Library ids. Plain data; the same key gives the same numbers everywhere. */
+export interface ColourKey {
+  readonly config: string | null;
+  /** A LUT or CDL used as viewing look. */
+  readonly look: string | null;
+  /** Technical LUTs, each a space of its own: its numbers become numbers of `to`. */
+  readonly conversions: readonly { readonly id: string; readonly name: string; readonly to: string }[];
+}
+
+export const builtinColour: ColourKey = { config: null, look: null, conversions: [] };
+
+/** Ids of the Library items that a key needs. */
+export function itemsOf(key: ColourKey): string[] {
+  return [...new Set([key.config, key.look, ...key.conversions.map((c) => c.id)].filter((id) => id !== null))];
+}
+
+/** Opens a config whose files are all in memory. Throws a ColourFileError when there is no config among them. */
+export function openBundledConfig(files: Bundle, name: string, context: Context = new Map()): ColourConfig {
+  const at = findConfigFile(files);
+  if (!at) throw new ColourFileError('no .ocio file is in it.', { file: name, line: 0 });
+  const folder = at.includes('/') ? at.slice(0, at.lastIndexOf('/') + 1) : '';
+  const text = new TextDecoder().decode(files.get(at)!);
+  return new ColourConfig(parseConfig(text, at), { read: (path) => files.get(folder + path) }, context);
+}
+
+/** The LUT or CDL in a bundle of one. Throws a ColourFileError when there is none or it cannot be read. */
+export function openBundledLut(files: Bundle, name: string): Transform {
+  for (const [path, bytes] of files) {
+    if (lutExtensions.includes(path.slice(path.lastIndexOf('.') + 1).toLowerCase())) return readLut(bytes, path);
+  }
+  throw new ColourFileError('no LUT or CDL is in it.', { file: name, line: 0 });
+}
+
+/** The colours of a shot from its key and the bundles of the items it names. A missing bundle is an Error. */
+export function openShotColour(key: ColourKey, bundles: ReadonlyMap<string, Bundle>): ShotColour {
+  const need = (id: string): Bundle => {
+    const found = bundles.get(id);
+    if (!found) throw new Error('A colour config or LUT of this shot is no longer in the Library.');
+    return found;
+  };
+  const config = key.config === null ? undefined : openBundledConfig(need(key.config), 'config');
+  const looks = new Map(key.look === null ? [] : [[key.look, openBundledLut(need(key.look), 'look')]]);
+  const conversions = key.conversions.map(({ id, name, to }) => ({
+    name,
+    to,
+    transform: openBundledLut(need(id), name),
+  }));
+  return new ShotColour(config, looks, conversions);
+}

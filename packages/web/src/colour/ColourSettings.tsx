@@ -1,0 +1,216 @@
+import { App, AutoComplete, InputNumber, Select } from 'antd';
+import { useId, useState, type ReactNode } from 'react';
+import { Link } from 'react-router';
+import type { Shot, Viewing } from '@june-haze/contract';
+import { useShotColour } from '../api/colour.ts';
+import { useLibrary } from '../api/library.ts';
+import { useShotChange } from '../api/shots.ts';
+import { changedMeanings } from './changedMeanings.ts';
+
+/** A shot's config, working space and viewing. None of it changes stored sources. */
+export function ColourSettings({ shot }: { shot: Shot }) {
+  const change = useShotChange();
+  const { notification } = App.useApp();
+  const { data: colour, error } = useShotColour(shot.colour);
+  const { data: library = [] } = useLibrary();
+  const { viewing, workingSpace } = shot;
+  const send = (body: object) => change.mutate({ path: `/shots/${shot.id}`, method: 'PATCH', body });
+  const see = (part: Partial<Viewing>) => send({ viewing: { ...viewing, ...part } });
+
+  const work = (name: string) => {
+    send({ workingSpace: name });
+    const touched = changedMeanings(shot.ledger.document);
+    if (touched.length > 0)
+      notification.warning({
+        title: `${name} from now on`,
+        description: `Sources keep their declared spaces. These entries hold numbers per channel, which are other colours now: ${touched.join(', ')}.`,
+        duration: 12,
+      });
+  };
+
+  const displays = colour?.displays() ?? [];
+  const views = displays.find((d) => d.name === viewing.display)?.views ?? [];
+  const spaces = colour?.spaces() ?? [];
+  const configs = library.filter((i) => i.kind === 'config');
+  const looks = library.filter((i) => i.use?.as === 'look');
+  const nameOf = (i: { name: string; version: number }) => (i.version > 1 ? `${i.name} · ${i.version}` : i.name);
+
+  return (
+    <div className="colour-settings">
+      <Row label="Config">
+        {(id) => (
+          <Select
+            id={id}
+            size="small"
+            value={shot.colour.config ?? ''}
+            options={[
+              { value: '', label: 'built in' },
+              ...configs.map((c) => ({ value: c.id, label: nameOf(c), title: c.facts.about })),
+            ]}
+            onChange={(value) => send({ config: value || null })}
+          />
+        )}
+      </Row>
+      {error && <p className="problem">{error.message}</p>}
+      <Row label="Working space">
+        {(id) => (
+          <Select
+            id={id}
+            size="small"
+            showSearch
+            value={workingSpace}
+            options={spaces
+              .filter((s) => !s.isData)
+              .map((s) => ({
+                value: s.name,
+                label: s.linear ? s.name : `${s.name} (not linear)`,
+                title: s.linear ? s.about : 'Light can only be summed in a linear space.',
+                disabled: !s.linear,
+              }))
+              .sort((a, b) => Number(a.disabled) - Number(b.disabled))}
+            onChange={work}
+          />
+        )}
+      </Row>
+      <p className="quiet small">Sums are made in it. Sources keep their declared spaces.</p>
+      <Row label="Display">
+        {(id) => (
+          <Select
+            id={id}
+            size="small"
+            value={viewing.display}
+            options={displays.map((d) => ({ value: d.name, label: d.name }))}
+            onChange={(display: string) => {
+              const offered = displays.find((d) => d.name === display)?.views ?? [];
+              see({ display, view: offered.includes(viewing.view) ? viewing.view : (offered[0] ?? viewing.view) });
+            }}
+          />
+        )}
+      </Row>
+      <Row label="View">
+        {(id) => (
+          <Select
+            id={id}
+            size="small"
+            value={viewing.view}
+            options={views.map((v) => ({ value: v, label: v }))}
+            onChange={(view: string) => see({ view })}
+          />
+        )}
+      </Row>
+      {colour && colour.looks().length > 0 && (
+        <Row label="Look">
+          {(id) => (
+            <LookField
+              id={id}
+              viewing={viewing}
+              names={colour.looks().map((l) => l.name)}
+              onChange={(look) => see({ look })}
+            />
+          )}
+        </Row>
+      )}
+      <Row label="Look file">
+        {(id) => (
+          <Select
+            id={id}
+            size="small"
+            value={viewing.lookFile?.id ?? ''}
+            options={[
+              { value: '', label: looks.length ? 'none' : 'none in the Library' },
+              ...looks.map((l) => ({
+                value: l.id,
+                label: `${nameOf(l)}, on ${l.use?.as === 'look' ? l.use.space : ''}`,
+              })),
+            ]}
+            onChange={(value) => {
+              const item = looks.find((l) => l.id === value);
+              see({
+                lookFile: item?.use?.as === 'look' ? { id: item.id, name: item.name, space: item.use.space } : null,
+              });
+            }}
+          />
+        )}
+      </Row>
+      <Row label="Exposure">
+        {(id) => (
+          <InputNumber
+            id={id}
+            size="small"
+            min={-20}
+            max={20}
+            step={0.1}
+            suffix="stops"
+            value={viewing.exposure}
+            onChange={(v) => v !== null && see({ exposure: v })}
+          />
+        )}
+      </Row>
+      <Row label="Gamma">
+        {(id) => (
+          <InputNumber
+            id={id}
+            size="small"
+            min={0.1}
+            max={10}
+            step={0.05}
+            value={viewing.gamma}
+            onChange={(v) => v !== null && see({ gamma: v })}
+          />
+        )}
+      </Row>
+      <p className="quiet small">
+        Shown only, not written, unless an output says so. Configs, LUTs and CDLs lie in the{' '}
+        <Link to="/library">Library</Link>.
+      </p>
+    </div>
+  );
+}
+
+function Row({ label, children }: { label: string; children: (id: string) => ReactNode }) {
+  const id = useId();
+  return (
+    <>
+      <label htmlFor={id}>{label}</label>
+      {children(id)}
+    </>
+  );
+}
+
+const own = 'the view’s own';
+const none = 'none';
+
+/** Looks of the config: the view's own, none, one by name, or an expression such as "+dusk, -warm". */
+function LookField({
+  id,
+  viewing,
+  names,
+  onChange,
+}: {
+  id: string;
+  viewing: Viewing;
+  names: readonly string[];
+  onChange: (look: string | null) => void;
+}) {
+  const shown = viewing.look === null ? own : viewing.look === '' ? none : viewing.look;
+  const [typed, setTyped] = useState<string>();
+  const settle = (text: string) => {
+    setTyped(undefined);
+    if (text === shown) return;
+    onChange(text === own ? null : text === none ? '' : text.trim());
+  };
+  return (
+    <AutoComplete
+      id={id}
+      size="small"
+      value={typed ?? shown}
+      options={[own, none, ...names].map((value) => ({ value }))}
+      onChange={setTyped}
+      onSelect={settle}
+      onBlur={() => typed !== undefined && settle(typed)}
+      onInputKeyDown={(e) => {
+        if (e.key === 'Enter' && typed !== undefined) settle(typed);
+      }}
+    />
+  );
+}
