@@ -5,6 +5,7 @@ import { cpus } from 'node:os';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { Worker } from 'node:worker_threads';
+import { saveConfig } from './tern/save.ts';
 import type { FrameTask } from './tern/worker.ts';
 
 const { values, positionals } = parseArgs({
@@ -23,6 +24,7 @@ if (!folder) {
   process.exit(2);
 }
 mkdirSync(folder, { recursive: true });
+await saveConfig(join(folder, 'tern'));
 const first = Number(values.first);
 const count = Number(values.frames);
 const tasks = Array.from({ length: count }, (_, i): FrameTask => ({

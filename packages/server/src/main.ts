@@ -19,6 +19,7 @@ const demo = new DemoMaker(connection.db, pool, media, events, {
   program: join(bundles, 'tern.mjs'),
   mediaFolder: settings.mediaFolders[0]!,
   place: demoPlace(settings),
+  libraryFolder: places.libraryFolder,
   frames: Number(env.JUNE_DEMO_FRAMES ?? 24),
   width: Number(env.JUNE_DEMO_WIDTH ?? 960),
   height: Number(env.JUNE_DEMO_HEIGHT ?? 540),

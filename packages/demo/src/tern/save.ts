@@ -1,16 +1,17 @@
+import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import {
   ap1,
   Heap,
   kernels,
+  openBundledConfig,
   prepareSteps,
-  requireSpace,
-  viewSteps,
   writeExr,
   type ExrAttribute,
   type Plane,
 } from '@june-haze/core';
 import { encodePng, writeWhole, zlibCodec } from '@june-haze/files';
+import { ternConfig } from './config.ts';
 import { idManifest, type FramePlanes } from './frame.ts';
 import { deck, things, water } from './scene.ts';
 
@@ -64,12 +65,20 @@ export async function saveFrame(
   );
 }
 
+const ternBundle = () => new Map([...ternConfig()].map(([path, text]) => [path, new TextEncoder().encode(text)]));
+
+/** Writes the renderer's config beside its frames. */
+export async function saveConfig(folder: string): Promise<void> {
+  mkdirSync(join(folder, 'luts'), { recursive: true });
+  for (const [path, bytes] of ternBundle()) await writeWhole(join(folder, path), (sink) => sink.write(0, bytes));
+}
+
 /** The approved picture: the beauty through the renderer's view, as its "save picture" would bake it. */
 export async function saveApproved(path: string, planes: FramePlanes, width: number, height: number): Promise<void> {
   const heap = new Heap(kernels());
   const n = width * height;
   const process = prepareSteps(
-    viewSteps(requireSpace('ACEScg'), { display: 'sRGB', view: 'ACES SDR', exposure: 0 }),
+    openBundledConfig(ternBundle(), 'Tern').view('ACEScg', { display: 'sRGB', view: 'Haze' }),
     heap,
   );
   const [r, g, b] = ['R', 'G', 'B'].map((c) => {

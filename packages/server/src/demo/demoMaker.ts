@@ -1,11 +1,14 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { existsSync } from 'node:fs';
-import { mkdir, rm } from 'node:fs/promises';
+import { mkdir, readdir, readFile, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
+import { viewingSchema } from '@june-haze/contract';
+import { writeBundle } from '@june-haze/core';
 import type { ComputePool } from '../compute/pool.ts';
 import type { Db } from '../database/connect.ts';
 import type { Events } from '../events.ts';
+import { addItem } from '../library/items.ts';
 import type { MediaFolders } from '../media/mediaFolders.ts';
 import { rebuildLedger, saveLedger } from '../shots/ledger.ts';
 import { bringIn, examineSequence } from '../shots/sources.ts';
@@ -16,6 +19,7 @@ export interface DemoSettings {
   /** The media folder that the demo is made in, and its outside name. */
   readonly mediaFolder: string;
   readonly place: string;
+  readonly libraryFolder: string;
   readonly frames: number;
   readonly width: number;
   readonly height: number;
@@ -113,8 +117,27 @@ export class DemoMaker {
       const shotId = await createShot(this.db, 'Landing', true);
       const sourceId = await bringIn(this.db, shotId, place, pattern, facts, guess);
       const source = describeSource(await requireSource(this.db, sourceId));
+      await this.takeConfig(shotId);
       await saveLedger(this.db, shotId, 0, rebuildLedger(source, 'components'), 'built from components');
     }
     this.events.send({ kind: 'shelf' });
+  }
+
+  /** The renderer's config into the Library, and the shot seen as in the renderer. */
+  private async takeConfig(shotId: string): Promise<void> {
+    const files = new Map<string, Uint8Array>();
+    const top = join(this.folder, 'tern');
+    for (const name of await readdir(top, { recursive: true })) {
+      const path = join(top, name);
+      if ((await stat(path)).isFile()) files.set(name, await readFile(path));
+    }
+    const id = await addItem(this.db, this.settings.libraryFolder, 'Tern', writeBundle(files));
+    const viewing = viewingSchema.parse({ display: 'sRGB', view: 'Haze', exposure: 0 });
+    await this.db
+      .updateTable('shots')
+      .set({ config_id: id, viewing: JSON.stringify(viewing) })
+      .where('id', '=', shotId)
+      .execute();
+    this.events.send({ kind: 'library' });
   }
 }
