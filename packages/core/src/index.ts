@@ -1,5 +1,6 @@
 export * from './colour/invert.ts';
 export * from './colour/lookClip.ts';
+export * from './colour/locus.ts';
 export * from './colour/matrix.ts';
 export * from './colour/primaries.ts';
 export * from './colour/conversion.ts';
@@ -7,6 +8,7 @@ export * from './colour/prepare.ts';
 export * from './colour/steps.ts';
 export * from './colour/spaces.ts';
 export * from './colour/views.ts';
+export * from './colour/sampled.ts';
 export * from './config/bundle.ts';
 export * from './config/colourConfig.ts';
 export * from './config/colourKey.ts';

@@ -7,6 +7,7 @@ import './styles/shelf.css';
 import './styles/intake.css';
 import './styles/build.css';
 import './styles/output.css';
+import './styles/library.css';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { App as AntApp, ConfigProvider } from 'antd';
 import { createRoot } from 'react-dom/client';
@@ -14,6 +15,7 @@ import { createBrowserRouter } from 'react-router';
 import { RouterProvider } from 'react-router/dom';
 import { ServerEvents } from './api/ServerEvents.tsx';
 import { Build } from './screens/build/Build.tsx';
+import { Library } from './screens/library/Library.tsx';
 import { Intake } from './screens/intake/Intake.tsx';
 import { OutputScreen } from './screens/output/OutputScreen.tsx';
 import { Shelf } from './screens/shelf/Shelf.tsx';
@@ -25,6 +27,8 @@ import { themeOf } from './theme.ts';
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } });
 const router = createBrowserRouter([
   { path: '/', element: <Shelf /> },
+  { path: '/library', element: <Library /> },
+  { path: '/library/:itemId', element: <Library /> },
   {
     path: '/shots/:shotId',
     element: <ShotFrame />,

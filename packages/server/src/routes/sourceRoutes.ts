@@ -132,17 +132,21 @@ export function sourceRoutes(context: Context): Router {
     const source = await requireSource(db, request.params.id);
     const pass = source.facts.passes.find((p) => p.name === query.pass);
     if (!pass) throw new RequestError(404, `${source.pattern} has no pass "${String(query.pass)}".`);
-    const viewing = viewingSchema.parse({
-      display: query.display ?? 'sRGB',
-      view: query.view ?? 'ACES SDR',
-      exposure: 0,
-      look: query.look ?? null,
-    });
     const { key, row } = await colourOfSource(source.shot_id);
+    const own = viewingSchema.parse(row.viewing);
+    // A small picture is seen as the shot is, but for its exposure and gamma trims.
+    const viewing = viewingSchema.parse({
+      ...own,
+      exposure: 0,
+      gamma: 1,
+      display: query.display ?? own.display,
+      view: query.view ?? own.view,
+      look: query.look ?? own.look,
+    });
+
     const { path, part } = await frameOf(source, number(query.frame, 'frame'), pass.part);
     const space = String(query.space ?? source.declared_space ?? 'Linear Rec.709');
-    const lookFile = row.viewing.lookFile ?? null;
-    const seen = JSON.stringify([query, space, key, row.working_space, lookFile]);
+    const seen = JSON.stringify([query, space, key, row.working_space, viewing]);
     const etag = `"${await identityOf(path)}-${createHash('sha256').update(seen).digest('base64url')}"`;
     response.setHeader('etag', etag);
     response.setHeader('cache-control', 'private, no-cache');
@@ -157,7 +161,7 @@ export function sourceRoutes(context: Context): Router {
       decoded,
       pass,
       space,
-      viewing: { ...viewing, lookFile },
+      viewing,
       workingSpace: row.working_space,
       colour: { key, folder: places.libraryFolder },
       width,

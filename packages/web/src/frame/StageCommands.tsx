@@ -8,6 +8,7 @@ export function StageCommands({ shotId }: { shotId: string }) {
   useCommand({ name: 'Go to Intake', keys: 'alt+1', run: go(`/shots/${shotId}/intake`) });
   useCommand({ name: 'Go to Build', keys: 'alt+3', run: go(`/shots/${shotId}/build`) });
   useCommand({ name: 'Go to Output', keys: 'alt+4', run: go(`/shots/${shotId}/output`) });
+  useCommand({ name: 'Go to the Library', keys: 'alt+9', run: go('/library') });
   useCommand({ name: 'Go to the Shelf', keys: 'alt+0', run: go('/') });
   return null;
 }

@@ -29,6 +29,9 @@ export function Shelf() {
         </div>
         <span />
         <div className="facts">
+          <Link to="/library" className="to-library">
+            Library
+          </Link>
           <RoomSettings />
         </div>
       </header>

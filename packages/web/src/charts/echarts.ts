@@ -1,0 +1,8 @@
+import { LineChart, ScatterChart } from 'echarts/charts';
+import { GridComponent, LegendComponent, TooltipComponent } from 'echarts/components';
+import { init, use } from 'echarts/core';
+import { SVGRenderer } from 'echarts/renderers';
+
+use([LineChart, ScatterChart, GridComponent, LegendComponent, TooltipComponent, SVGRenderer]);
+
+export { init };
