@@ -23,10 +23,15 @@ export function runSteps(
   return at.map((p) => heap.floats(p, n).slice()) as [Float32Array, Float32Array, Float32Array];
 }
 
-/** Primaries and white of a linear space as it reaches ACES2065-1, whose white its own is adapted to; undefined when there is no linear way. */
+/**
+ * Primaries and white of a linear space: the published ones where it is a space that is known, else as it reaches ACES2065-1 (whose white its own is
+ * then adapted to); undefined when there is no linear way.
+ */
 export function primariesOf(colour: ShotColour, space: string, kernels: Kernels): Primaries | undefined {
   const facts = colour.spaces().find((s) => s.name === space);
   if (!facts?.linear) return undefined;
+  const twin = colour.linearTwin(space);
+  if (twin) return twin.primaries;
   const steps = colour.conversion(space, 'ACES2065-1');
   const [r, g, b] = runSteps(
     steps,

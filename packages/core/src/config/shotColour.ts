@@ -102,6 +102,8 @@ export class ShotColour {
   whyNotWorking(name: string): string | undefined {
     if (this.lutSpace(name)) return `${name} is a LUT’s space: light can only be summed in a linear working space.`;
     const own = this.config?.findSpace(name);
+    if (own?.reference === 'display')
+      return `${name} is light of a display: a working space holds light of the scene.`;
     const linear = own ? this.config!.isLinear(own) : this.requireBuiltin(name).encoding === 'linear';
     return linear ? undefined : `${name} is not linear: light can only be summed in a linear working space.`;
   }
@@ -267,7 +269,7 @@ function configFacts(config: ColourConfig, s: ConfigSpace): SpaceFacts {
     aliases: s.aliases,
     family: s.family,
     isData: s.isData,
-    linear: config.isLinear(s),
+    linear: s.reference === 'scene' && config.isLinear(s),
     about: s.description.split('\n')[0] ?? '',
     origin: 'config',
   };

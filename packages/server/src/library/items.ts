@@ -47,13 +47,15 @@ function examine(name: string, files: Bundle): Pick<ItemRow, 'kind' | 'facts'> &
     );
   const transform = readLut(files.get(path)!, path);
   const cdl = ['cc', 'ccc', 'cdl'].includes(extensionOf(path));
-  const about = cdl ? `${readCorrections(files.get(path)!, path).length} corrections` : describe(transform);
+  const about = cdl ? corrections(readCorrections(files.get(path)!, path).length) : describe(transform);
   return {
     kind: cdl ? 'cdl' : 'lut',
     facts: { files: [path], bytes, about, problems: [] },
     use: { as: 'look', space: 'ACEScct' },
   };
 }
+
+const corrections = (n: number) => `${n} ${n === 1 ? 'correction' : 'corrections'}`;
 
 /** A LUT in words: its parts in order. */
 function describe(t: Transform): string {

@@ -9,7 +9,8 @@ import type { ChannelChoice, PictureResult } from './messages.ts';
 
 export interface ViewerProps {
   shot: Shot;
-  plan: Plan;
+  /** Undefined while it cannot be made yet. */
+  plan: Plan | undefined;
   frame: number;
   show?: 'total' | 'difference';
   title: string;
@@ -80,6 +81,7 @@ export function Viewer({ shot, plan, frame, show = 'total', title, onSummary, on
   });
 
   useEffect(() => {
+    if (!plan) return;
     engine.current?.show(
       {
         plan,

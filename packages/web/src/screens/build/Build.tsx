@@ -21,8 +21,9 @@ function compile(
   document: LedgerDocument,
   shot: Shot,
   colour: ShotColour | undefined,
-): { plan: Plan; problem?: string } {
-  if (!colour) return { plan: empty };
+): { plan: Plan | undefined; problem?: string } {
+  // Nothing is drawn before the shot's colours are there.
+  if (!colour) return { plan: undefined };
   try {
     const sources = shot.sources.map((s) => ({
       id: s.id,
@@ -87,7 +88,7 @@ export function Build() {
               shot={shot}
               plan={plan}
               frame={playback.frame}
-              show={where && plan.balance ? 'difference' : 'total'}
+              show={where && plan?.balance ? 'difference' : 'total'}
               title={where ? 'Difference' : 'Total'}
               onSummary={setSummary}
               onDrawn={playback.drawn}

@@ -29,7 +29,7 @@ export function CurveChart({ title, axis, curve, other, difference = false, heig
       lines.map((line, k) => ({
         type: 'line' as const,
         name: name ? `${line.name}, ${name}` : line.name,
-        showSymbol: false,
+        symbol: 'none',
         animation: false,
         lineStyle: { color: line.color, type: line.type, width, opacity },
         itemStyle: { color: line.color },
@@ -52,7 +52,14 @@ export function CurveChart({ title, axis, curve, other, difference = false, heig
     return {
       textStyle: style.text,
       grid: { left: 46, right: 14, top: 26, bottom: 34 },
-      legend: { top: 0, right: 10, itemWidth: 22, itemHeight: 8, textStyle: { color: style.quiet, fontSize: 11 } },
+      legend: {
+        top: 0,
+        right: 10,
+        itemWidth: 22,
+        itemHeight: 8,
+        itemStyle: { opacity: 0 },
+        textStyle: { color: style.quiet, fontSize: 11 },
+      },
       tooltip: {
         trigger: 'axis',
         ...style.tooltip,
@@ -62,6 +69,7 @@ export function CurveChart({ title, axis, curve, other, difference = false, heig
         type: 'value',
         min: curve.at[0],
         max: curve.at.at(-1),
+        interval: axis === 'stops' ? 2 : 0.1,
         name: axis === 'stops' ? 'stops from 18 % grey' : 'numbers in',
         nameLocation: 'middle',
         nameGap: 20,

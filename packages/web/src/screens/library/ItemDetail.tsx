@@ -43,9 +43,9 @@ export function ItemDetail({ item, items }: { item: LibraryItem; items: readonly
       {error && <p className="problem">{error.message}</p>}
       {item.use && <UseOfLut item={item} use={item.use} />}
       <p>
-        <span className="strong">Used</span>{' '}
+        <span className="strong">Used by</span>{' '}
         {item.usedBy.length === 0 ? (
-          <span className="quiet">by no shot</span>
+          <span className="quiet">no shot</span>
         ) : (
           item.usedBy.map((u) => (
             <span key={u.shotId + u.how} className="use">
