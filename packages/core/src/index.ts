@@ -1,3 +1,4 @@
+export * from './colour/ends.ts';
 export * from './colour/invert.ts';
 export * from './colour/lookClip.ts';
 export * from './colour/locus.ts';

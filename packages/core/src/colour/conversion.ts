@@ -1,4 +1,6 @@
 import { bt1886Power, gammas, logCurves, rec709Curve, srgbCurve, type LogEncoding } from './curves.ts';
+import { decode, encode } from '../transform/builtin/curves.ts';
+import { hlgLight } from '../transform/builtin/displays.ts';
 import { diagonal3 } from './matrix.ts';
 import { primariesMatrix } from './primaries.ts';
 import type { ColourSpace } from './spaces.ts';
@@ -18,6 +20,10 @@ export function decodeSteps(space: ColourSpace): ColourStep[] {
       return [{ kind: 'power', exponent: gammas[space.encoding] }];
     case 'pq':
       return [{ kind: 'decodePq' }];
+    case 'hlg':
+      return hlgLight().decode;
+    case 'acescc':
+      return [decode('acescc')];
     case 'linear':
     case 'data':
       return [];
@@ -40,6 +46,10 @@ export function encodeSteps(space: ColourSpace): ColourStep[] {
       return [{ kind: 'power', exponent: 1 / gammas[space.encoding] }];
     case 'pq':
       return [{ kind: 'encodePq' }];
+    case 'hlg':
+      return hlgLight().encode;
+    case 'acescc':
+      return [encode('acescc')];
     case 'linear':
     case 'data':
       return [];

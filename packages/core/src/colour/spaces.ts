@@ -16,7 +16,8 @@ import {
 } from './primaries.ts';
 
 /** How a space's numbers relate to linear light. */
-export type Encoding = 'linear' | 'srgb' | 'rec709' | 'bt1886' | 'g18' | 'g22' | 'pq' | 'data' | LogEncoding;
+export type Encoding =
+  'linear' | 'srgb' | 'rec709' | 'bt1886' | 'g18' | 'g22' | 'pq' | 'hlg' | 'acescc' | 'data' | LogEncoding;
 
 export interface ColourSpace {
   /** The name used everywhere: interface, documents, command line. */
@@ -66,7 +67,7 @@ const shown = (
 
 const log = (
   name: string,
-  encoding: LogEncoding,
+  encoding: LogEncoding | 'acescc',
   primaries: Primaries,
   aliases: string[],
   about: string,
@@ -133,6 +134,15 @@ export const colourSpaces: readonly ColourSpace[] = [
     'HDR video, BT.2020 primaries; 1 is 100 cd/m²',
     rec2020,
   ),
+  shown(
+    'HLG',
+    'hlg',
+    'hlg_rec2020_display',
+    ['Rec.2100-HLG', 'BT.2100 HLG'],
+    'HDR video for a display of 1000 cd/m², BT.2020 primaries; light of 1 is 100 cd/m²',
+    rec2020,
+  ),
+  log('ACEScc', 'acescc', ap1, ['acescc_ap1'], 'Log all the way, AP1 primaries: grading in ACES'),
   log('ACEScct', 'acescct', ap1, ['acescct_ap1'], 'Log, AP1 primaries: grading in ACES'),
   log('S-Log3 S-Gamut3', 'slog3', sGamut3, ['slog3_sgamut3'], 'Camera log, its widest gamut'),
   log('S-Log3 S-Gamut3.Cine', 'slog3', sGamut3Cine, ['slog3_sgamut3cine'], 'Camera log, the gamut for grading'),

@@ -63,7 +63,8 @@ export function viewSteps(from: ColourSpace, choice: ViewChoice): ColourStep[] {
     const below: ColourStep = hdr ? { kind: 'clamp', low: 0, high: 100 } : limit;
     return mergeSteps([...toLinear, { kind: 'matrix', matrix }, below, ...encodeFor(display)]);
   }
-  const shown = hdr ? acesHdr(15, 1000, 'REC2020') : acesSdr(true);
+  // Projection in a dark room needs no surround; the others are seen in a dim one.
+  const shown = hdr ? acesHdr(15, 1000, 'REC2020') : acesSdr(display.encoding !== 'g26');
   const aces: ColourStep = { kind: 'matrix', matrix: primariesMatrix(from.primaries, ap0) };
   const above: ColourStep = { kind: 'clamp', low: 0, high: hdr ? 100 : 1 };
   return mergeSteps([...toLinear, aces, ...shown, own, above, ...encodeFor(display)]);

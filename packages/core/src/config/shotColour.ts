@@ -102,8 +102,7 @@ export class ShotColour {
   whyNotWorking(name: string): string | undefined {
     if (this.lutSpace(name)) return `${name} is a LUT’s space: light can only be summed in a linear working space.`;
     const own = this.config?.findSpace(name);
-    if (own?.reference === 'display')
-      return `${name} is light of a display: a working space holds light of the scene.`;
+    if (own?.reference === 'display') return `${name} is light of a display: a working space holds light of the scene.`;
     const linear = own ? this.config!.isLinear(own) : this.requireBuiltin(name).encoding === 'linear';
     return linear ? undefined : `${name} is not linear: light can only be summed in a linear working space.`;
   }

@@ -7,10 +7,12 @@ import {
   largestBlockDifference,
   linearSpaceOf,
   openExr,
+  placeSamples,
   prepareSteps,
   primariesMatrix,
   readChannels,
   rec709,
+  takeSamples,
   requireSpace,
   viewSteps,
   writeExr,
@@ -169,10 +171,7 @@ function toAces(total: readonly Float32Array[], space: ColourSpace): void {
 function toHalves(plane: Float32Array): Uint16Array<ArrayBuffer> {
   const heap = threadHeap();
   const mark = heap.mark();
-  const [wide, narrow] = [heap.allocatePlane(plane.length), heap.allocate(plane.length * 2)];
-  heap.floats(wide, plane.length).set(plane);
-  heap.kernels.floatToHalf(wide, narrow, plane.length);
-  const out = heap.halves(narrow, plane.length).slice();
+  const out = takeSamples(placeSamples(plane, 'float', heap), plane.length, 'half', heap);
   heap.release(mark);
   return out as Uint16Array<ArrayBuffer>;
 }
@@ -316,15 +315,9 @@ export function show(planes: readonly Plane[], steps: readonly ColourStep[]): Ui
   const mark = heap.mark();
   const n = planes[0]!.length;
   const process = prepareSteps(steps, heap);
-  const [r, g, b] = planes.map((plane) => {
-    const at = heap.allocatePlane(n);
-    if (plane instanceof Uint16Array) {
-      const narrow = heap.allocate(n * 2);
-      heap.halves(narrow, n).set(plane);
-      heap.kernels.halfToFloat(narrow, at, n);
-    } else heap.floats(at, n).set(plane);
-    return at;
-  }) as [number, number, number];
+  const [r, g, b] = planes.map((plane) =>
+    placeSamples(plane, plane instanceof Uint16Array ? 'half' : 'float', heap),
+  ) as [number, number, number];
   const codes = heap.allocate(n * 4);
   process(r, g, b, n);
   heap.kernels.packCodes(r, g, b, codes, n);

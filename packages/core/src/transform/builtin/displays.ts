@@ -12,26 +12,29 @@ export function toDisplay(p: Primaries): ColourStep {
   return { kind: 'matrix', matrix: multiply3(invert3(toXyz(p)), white) };
 }
 
-/** XYZ where 1 is 100 cd/m² to HLG codes of a 1000 cd/m² display: the display's surround (gamma 1.2) undone, then the camera's curve. */
-export function hlgDisplay(): { forward: ColourStep[]; inverse: ColourStep[] } {
+/**
+ * Light of BT.2020 primaries (1 is 100 cd/m²) and HLG codes of a 1000 cd/m² display: the display's surround (gamma 1.2) undone, then the
+ * camera's curve. ITU-R BT.2100-2, table 5.
+ */
+export function hlgLight(): { encode: ColourStep[]; decode: ColourStep[] } {
   const scale = (k: number): ColourStep => ({ kind: 'matrix', matrix: diagonal3(k, k, k) });
   const surround = (direction: 'forward' | 'inverse') =>
     fixedFunctionSteps(
       { type: 'fixedFunction', direction: 'forward', style: 'rec2100_surround', parameters: [1 / 1.2] },
       direction,
     );
-  const light = toDisplay(rec2020);
   const unit: ColourStep = { kind: 'clamp', low: 0, high: 1 };
-  const back: ColourStep = { kind: 'matrix', matrix: toXyz(rec2020) };
   return {
-    forward: [
-      light,
-      { kind: 'clamp', low: 0, high: Infinity },
-      scale(0.1),
-      ...surround('forward'),
-      encode('hlg'),
-      unit,
-    ],
-    inverse: [unit, decode('hlg'), ...surround('inverse'), scale(10), back],
+    encode: [scale(0.1), ...surround('forward'), encode('hlg'), unit],
+    decode: [unit, decode('hlg'), ...surround('inverse'), scale(10)],
+  };
+}
+
+/** XYZ (white D65) to HLG codes, and back. */
+export function hlgDisplay(): { forward: ColourStep[]; inverse: ColourStep[] } {
+  const { encode: toCodes, decode: toLight } = hlgLight();
+  return {
+    forward: [toDisplay(rec2020), ...toCodes],
+    inverse: [...toLight, { kind: 'matrix', matrix: toXyz(rec2020) }],
   };
 }
