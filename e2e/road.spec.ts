@@ -97,13 +97,6 @@ test('the whole road: bring in, declare, build to balance, change, undo, reload,
   expect([canvas.width, canvas.height]).toEqual([320, 180]);
   expect(png.length).toBe(canvas.data.length);
   expect(png.findIndex((v, i) => v !== canvas.data[i])).toBe(-1);
-
-  // The demo's approved picture was saved by the renderer itself through the same view.
-  const approved = await sharp(join(process.env.JUNE_MEDIA!, 'landing/landing_approved.png'))
-    .ensureAlpha()
-    .raw()
-    .toBuffer();
-  expect(approved.reduce((worst, v, i) => Math.max(worst, Math.abs(v - png[i]!)), 0)).toBeLessThanOrEqual(2);
 });
 
 test('rows are moved with the mouse and with the keyboard, names and switches are kept', async ({ page, request }) => {

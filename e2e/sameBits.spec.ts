@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { expect, test, type Page } from '@playwright/test';
 import { build } from 'esbuild';
+import { configResults } from './configResults.ts';
 import { kernelResults } from './kernelResults.ts';
 import { ledgerResults } from './ledgerResults.ts';
 
@@ -45,4 +46,17 @@ test('a whole ledger’s float total and its view are the same bits in Chromium 
   for (const [name, bits] of [...Object.entries(here), ...Object.entries(there)])
     expect({ name, bits: digest(bits) }).toEqual({ name, bits: digest(first!) });
   expect(Object.keys(there)).toHaveLength(6);
+});
+
+test('conversions, views and looks of a config are the same bits in Chromium as in Node, by kernels and by twins', async ({
+  page,
+}) => {
+  const here = configResults();
+  const there = await inPage(page, 'e2e/configResults.ts', 'configResults');
+  expect(Object.keys(there)).toEqual(Object.keys(here));
+  for (const name of Object.keys(here))
+    expect({ name, bits: digest(there[name]!) }).toEqual({ name, bits: digest(here[name]!) });
+  const byKernels = Object.keys(here).filter((n) => n.startsWith('wasm'));
+  for (const name of byKernels)
+    expect({ name, bits: digest(here[name]!) }).toEqual({ name, bits: digest(here[name.replace('wasm', 'twin')]!) });
 });

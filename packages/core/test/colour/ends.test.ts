@@ -113,12 +113,15 @@ test('arctangents agree with the engine within 1e-14', () => {
 });
 
 test('views turned round give back what they did not cut off', () => {
-  const colours = values(false).filter((v) => v.every((x) => x > 0.02 && x < 2) && Math.max(...v) < 1.4 * Math.min(...v));
+  const colours = values(false).filter(
+    (v) => v.every((x) => x > 0.02 && x < 2) && Math.max(...v) < 1.4 * Math.min(...v),
+  );
   for (const view of ['ACES SDR', 'Untoned']) {
     const steps = viewSteps(requireSpace('ACEScg'), { display: 'sRGB', view, exposure: 0 });
     const inside = view === 'Untoned' ? colours.filter((v) => v.every((x) => x < 0.6)) : colours;
     const back = run(invertSteps(steps), run(steps, inside));
-    expect(worstExcess(back, inside, 2e-4, 2e-3)).toBeLessThanOrEqual(0);
+    // Where the tone scale is nearly level, the codes' float rounding is many times larger in light.
+    expect(worstExcess(back, inside, 1e-3, 5e-3)).toBeLessThanOrEqual(0);
   }
 });
 

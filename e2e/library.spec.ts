@@ -1,0 +1,214 @@
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test, type Page } from '@playwright/test';
+import sharp from 'sharp';
+import { demoReady, newShot, readShot } from './steps.ts';
+
+const media = () => process.env.JUNE_MEDIA!;
+
+async function demoShot(page: Page): Promise<string> {
+  await demoReady(page.request);
+  const shots = (await (await page.request.get('/api/shots')).json()) as { id: string; name: string }[];
+  return shots.find((s) => s.name === 'Landing')!.id;
+}
+
+async function canvasOf(page: Page) {
+  await expect(page.getByTestId('drawn-in')).toBeVisible({ timeout: 20_000 });
+  await page.getByRole('button', { name: '1:1' }).click();
+  await page.waitForTimeout(1200);
+  return page.getByTestId('picture').evaluate((element: HTMLCanvasElement) => {
+    const { width, height } = element;
+    return [...element.getContext('2d')!.getImageData(0, 0, width, height).data];
+  });
+}
+
+const apart = (a: ArrayLike<number>, b: ArrayLike<number>) => {
+  let worst = 0;
+  for (let i = 0; i < a.length; i++) worst = Math.max(worst, Math.abs(a[i]! - b[i]!));
+  return worst;
+};
+
+async function setting(page: Page, label: string, value: string): Promise<void> {
+  await page.getByLabel(label, { exact: true }).click();
+  await page.locator('.ant-select-dropdown:visible').getByText(value, { exact: true }).click();
+}
+
+test('the demo shot through the renderer’s own config is the renderer’s own picture, to one code value', async ({
+  page,
+}) => {
+  const id = await demoShot(page);
+  await page.goto(`/shots/${id}/build`);
+  const ours = await canvasOf(page);
+  const approved = await sharp(join(media(), 'landing/landing_approved.png'), { ignoreIcc: true })
+    .ensureAlpha()
+    .raw()
+    .toBuffer();
+  expect(approved.length).toBe(ours.length);
+  expect(apart(approved, ours)).toBeLessThanOrEqual(1);
+});
+
+test('a look is shown, is left out of files, and goes in where the output asks for it', async ({ page }) => {
+  const id = await demoShot(page);
+  await page.goto(`/shots/${id}/build`);
+  const before = await canvasOf(page);
+  await page.getByLabel('Working space and viewing').click();
+  const look = page.getByLabel('Look', { exact: true });
+  await look.fill('-dusk, copper');
+  await look.press('Enter');
+  await expect(page.getByLabel('Working space and viewing')).toContainText('-dusk, copper');
+  await page.keyboard.press('Escape');
+  await page.waitForTimeout(1500);
+  const looked = await canvasOf(page);
+  expect(apart(before, looked)).toBeGreaterThan(3);
+
+  const frame = { firstFrame: 1001, lastFrame: 1001, sampleType: 'half', compression: 'zip', kind: 'png' };
+  const output = async (name: string, bakeLook: boolean) => {
+    await page.request.post(`/api/shots/${id}/outputs`, { data: { ...frame, name, bakeLook } });
+    const { outputs } = await readShot(page.request, id);
+    const made = outputs.find((o) => o.name === name)!;
+    const check = (await (await page.request.get(`/api/outputs/${made.id}/precheck`)).json()) as {
+      items: { text: string }[];
+    };
+    const started = await page.request.post(`/api/outputs/${made.id}/runs`, { data: { overwrite: true } });
+    expect(started.status()).toBe(201);
+    await expect
+      .poll(async () => (await readShot(page.request, id)).runs.find((r) => r.outputId === made.id)?.state, {
+        timeout: 20_000,
+      })
+      .toBe('done');
+    const run = (await readShot(page.request, id)).runs.find((r) => r.outputId === made.id)!;
+    expect(run.frames[0]!.readBack!.proved).toBe(true);
+    const file = join(process.env.JUNE_OUTPUT!, made.pattern.replace('####', '1001'));
+    const pixels = await sharp(file, { ignoreIcc: true }).ensureAlpha().raw().toBuffer();
+    await page.request.delete(`/api/outputs/${made.id}`);
+    return { texts: check.items.map((i) => i.text).join('\n'), pixels };
+  };
+  const plain = await output('plain', false);
+  expect(plain.texts).toContain('The look -dusk, copper is shown only, not written');
+  expect(apart(plain.pixels, before)).toBe(0);
+  const baked = await output('with look', true);
+  expect(baked.texts).toContain('The look -dusk, copper is baked into these files.');
+  expect(apart(baked.pixels, looked)).toBe(0);
+
+  // Put back for the other tests; the declared space of the source never moved.
+  const shot = await readShot(page.request, id);
+  expect(shot.sources[0]!.declaredSpace).toBe('ACEScg');
+  await page.request.patch(`/api/shots/${id}`, { data: { viewing: { ...shot.viewing, look: null } } });
+});
+
+test('configs and LUTs are brought in, looked at, compared, and used; what is broken is said', async ({ page }) => {
+  await demoShot(page);
+  const folder = mkdtempSync(join(tmpdir(), 'june-drop-'));
+  const tables = {
+    'bend.cube': 'LUT_1D_SIZE 3\n0 0 0\n0.3 0.3 0.3\n1 1 1\n',
+    'torn.cube': 'LUT_3D_SIZE 2\n0 0 0\n',
+    'lost.ocio':
+      'ocio_profile_version: 2\nroles: {default: a}\ncolorspaces:\n  - !<ColorSpace> {name: a}\n  - !<ColorSpace> {name: film, to_scene_reference: !<FileTransform> {src: film.spi3d}}\n',
+  };
+  for (const [name, text] of Object.entries(tables)) writeFileSync(join(folder, name), text);
+  await page.goto('/library');
+  const choose = (name: string) => page.getByLabel('Files to bring in').setInputFiles(join(folder, name));
+
+  await choose('torn.cube');
+  await expect(page.getByText(/torn\.cube: 8 rows of values are needed, 1 are there/)).toBeVisible();
+  await choose('lost.ocio');
+  await expect(page.getByRole('heading', { name: 'lost' })).toBeVisible();
+  await expect(page.getByText(/lost\.ocio, line 5: the file "film\.spi3d" is missing/)).toBeVisible();
+  await choose('bend.cube');
+  await expect(page.getByRole('heading', { name: 'bend.cube' })).toBeVisible();
+  await expect(page.getByRole('img', { name: 'Grey ramp: bend.cube' }).locator('svg path').first()).toBeVisible();
+
+  // Compared with itself there is no difference; the config's tone curve differs from its untoned encoding by much.
+  await setting(page, 'Compare with', 'bend.cube itself');
+  await expect(page.getByTestId('largest-difference')).toHaveText('0.0000');
+  await page.getByRole('link', { name: /^Tern/ }).click();
+  await expect(
+    page
+      .getByRole('img', { name: /CIE 1931/ })
+      .locator('svg path')
+      .first(),
+  ).toBeVisible();
+  await setting(page, 'Compare with', 'Tern itself');
+  await setting(page, 'Other: view', 'sRGB · Untoned');
+  await expect
+    .poll(async () => Number(await page.getByTestId('largest-difference').textContent()))
+    .toBeGreaterThan(0.1);
+
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  expect(
+    violations.filter((v) => v.impact === 'serious' || v.impact === 'critical').map((v) => [v.id, v.nodes[0]?.html]),
+  ).toEqual([]);
+
+  // Declared a conversion, the LUT is a space that sources can be declared in.
+  await page.getByRole('link', { name: /^bend\.cube/ }).click();
+  await page.getByText('a conversion', { exact: true }).click();
+  await expect(page.getByText('offered as a declared space under its own name')).toBeVisible();
+  const id = await newShot(page, 'By table', 'landing', 'landing.####.exr');
+  const source = (await readShot(page.request, id)).sources[0]!;
+  const answer = await page.request.patch(`/api/sources/${source.id}`, {
+    data: { declaredSpace: 'bend.cube', confirmed: true },
+  });
+  expect(answer.status()).toBe(200);
+  const thumb = await page.request.get(`/api/sources/${source.id}/thumbnail?pass=beauty&frame=1001&width=96`);
+  expect(thumb.status()).toBe(200);
+});
+
+test('working spaces must be linear, names must exist, and a new config settles its own view', async ({ page }) => {
+  const demo = await readShot(page.request, await demoShot(page));
+  const id = await newShot(page, 'Colours', 'landing', 'landing.####.exr');
+  const patch = async (data: object) => {
+    const answer = await page.request.patch(`/api/shots/${id}`, { data });
+    return { status: answer.status(), error: ((await answer.json()) as { error?: string }).error };
+  };
+  expect(await patch({ workingSpace: 'ACEScct' })).toMatchObject({
+    status: 400,
+    error: expect.stringContaining('ACEScct is not linear') as string,
+  });
+  expect(await patch({ workingSpace: 'nowhere' })).toMatchObject({
+    status: 400,
+    error: expect.stringContaining('"nowhere"') as string,
+  });
+  expect(await patch({ config: 'f'.repeat(32) })).toMatchObject({ status: 404 });
+  expect(await patch({ config: demo.colour.config })).toMatchObject({ status: 200 });
+  const shot = await readShot(page.request, id);
+  expect(shot.viewing).toMatchObject({ display: 'sRGB', view: 'Haze' });
+  expect(await patch({ workingSpace: 'Tern Log' })).toMatchObject({ status: 400 });
+  expect(await patch({ viewing: { ...shot.viewing, look: 'dawn' } })).toMatchObject({
+    status: 400,
+    error: expect.stringContaining('no look named "dawn"; the config has dusk, clear, copper') as string,
+  });
+  expect(await patch({ viewing: { ...shot.viewing, view: 'ACES SDR' } })).toMatchObject({ status: 400 });
+  expect((await readShot(page.request, id)).viewing).toEqual(shot.viewing);
+});
+
+test('june colour answers as the library does on the demo’s own config', () => {
+  const config = join(media(), 'landing/tern/config.ocio');
+  const june = (input: string, ...args: string[]) =>
+    execFileSync('./june', ['colour', '--config', config, ...args], { input, encoding: 'utf8' });
+  const values = [
+    [0.18, 0.18, 0.18],
+    [4, 1, 0.2],
+    [-0.1, 0.5, 0.01],
+  ];
+  const script = `import sys, json, PyOpenColorIO as o
+c = o.Config.CreateFromFile(sys.argv[1]); p = c.getProcessor(o.DisplayViewTransform(src='ACEScg', display='sRGB', view='Haze at dusk'), o.TRANSFORM_DIR_FORWARD).getDefaultCPUProcessor()
+print(json.dumps([p.applyRGB(v) for v in json.load(sys.stdin)]))`;
+  const want = JSON.parse(
+    execFileSync('/usr/bin/python3', ['-c', script, config], { input: JSON.stringify(values), encoding: 'utf8' }),
+  ) as number[][];
+  const got = JSON.parse(
+    june(JSON.stringify(values), '--from', 'ACEScg', '--display', 'sRGB', '--view', 'Haze at dusk'),
+  ) as number[][];
+  got.forEach((v, i) => v.forEach((x, c) => expect(Math.abs(x - want[i]![c]!)).toBeLessThan(2e-4)));
+  const listed = JSON.parse(june('', '--list')) as { looks: string[]; displays: object[] };
+  expect(listed.looks).toEqual(['dusk', 'clear', 'copper']);
+  expect(JSON.parse(june('', '--rule', 'plates/sky.png'))).toEqual({ colorSpace: 'sRGB Texture', rule: 'pictures' });
+  for (const minus of [['--look', '-dusk'], ['--look=-dusk']])
+    expect(june('[[0.2,0.2,0.2]]', '--from', 'ACEScg', '--display', 'sRGB', '--view', 'Haze', ...minus)).toMatch(
+      /^\[\[0\./,
+    );
+  expect(readFileSync(config, 'utf8')).toContain('Tern');
+});
