@@ -82,9 +82,9 @@ function describe(error: unknown): [number, string] {
     return [400, `${first?.path.join('.') || 'The request'}: ${first?.message ?? 'is not understood.'}`];
   }
   if (error instanceof Error) {
-    // Errors from worker threads keep their name and sentence, not their class.
-    if (['ExrError', 'PlanError', 'ColourFileError', 'UnknownNameError'].includes(error.name))
-      return [422, error.message];
+    // Errors from worker threads keep their sentence and stack, not their class or name.
+    const kind = /^\w+/.exec(error.stack ?? '')?.[0] ?? error.name;
+    if (['ExrError', 'PlanError', 'ColourFileError', 'UnknownNameError'].includes(kind)) return [422, error.message];
     const status = (error as { status?: unknown }).status;
     if (typeof status === 'number' && status >= 400 && status < 500) return [status, error.message];
     return [500, 'Something failed on the server; its log says what.'];
