@@ -14,6 +14,7 @@ export * from './config/bundle.ts';
 export * from './config/colourConfig.ts';
 export * from './config/colourKey.ts';
 export * from './config/document.ts';
+export * from './config/fileContents.ts';
 export * from './config/looks.ts';
 export * from './config/parseConfig.ts';
 export * from './config/place.ts';

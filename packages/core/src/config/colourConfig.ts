@@ -2,10 +2,9 @@ import { mergeSteps, isLinearMap, type ColourStep } from '../colour/steps.ts';
 import { builtinStyleSteps } from '../transform/builtin/styles.ts';
 import { transformSteps } from '../transform/steps.ts';
 import { combine, opposite, type Direction, type Transform, type TransformOf } from '../transform/transform.ts';
-import { readLut } from '../lut/read.ts';
-import { normalisePath, requireResolved, resolveVariables, type Context } from './context.ts';
+import { ConfigNames, sameName } from './configNames.ts';
+import { requireResolved, type Context } from './context.ts';
 import type {
-  ConfigDisplay,
   ConfigDocument,
   ConfigLook,
   ConfigNamedTransform,
@@ -14,14 +13,9 @@ import type {
   ConfigViewTransform,
   Readable,
 } from './document.ts';
-import { applyFileRules, type RuleMatch } from './fileRules.ts';
+import { FileContents, type ConfigFiles } from './fileContents.ts';
 import { parseLooks, type LookToken } from './looks.ts';
 import { ColourFileError, type Place } from './place.ts';
-
-/** The files of a config's folder, by path relative to the config file ("luts/film.spi1d"; "../x" and "/x" as written). */
-export interface ConfigFiles {
-  read(path: string): Uint8Array | undefined;
-}
 
 export interface ViewRequest {
   readonly display: string;
@@ -30,133 +24,20 @@ export interface ViewRequest {
   readonly looks?: string | undefined;
 }
 
-const same = (a: string, b: string) => a.toLowerCase() === b.toLowerCase();
 const useDisplayName = '<USE_DISPLAY_NAME>';
 
 /**
  * A colour config in use: names looked up, files read, transforms compiled into steps. Everything is computed when it is asked
  * for, so that what is broken in one space does not touch the others; faults are ColourFileErrors with name and place.
  */
-export class ColourConfig {
-  readonly document: ConfigDocument;
-  private readonly files: ConfigFiles;
-  private readonly context: Context;
-  private readonly read = new Map<string, Transform | ColourFileError>();
+export class ColourConfig extends ConfigNames {
+  private readonly contents: FileContents;
   /** What is being compiled, outermost first: to find circles. */
   private readonly active: string[] = [];
 
-  /** `context` gives values to the config's variables, above its own defaults. */
   constructor(document: ConfigDocument, files: ConfigFiles, context: Context = new Map()) {
-    this.document = document;
-    this.files = files;
-    this.context = new Map([...(document.environment ?? []), ...context]);
-  }
-
-  /** A space by name, alias or role, ignoring case; variables in the name are resolved. */
-  findSpace(name: string): ConfigSpace | undefined {
-    const wanted = resolveVariables(name, this.context);
-    const { spaces, roles } = this.document;
-    const byName =
-      spaces.find((s) => same(s.name, wanted)) ?? spaces.find((s) => s.aliases.some((a) => same(a, wanted)));
-    if (byName) return byName;
-    for (const [role, target] of roles) {
-      if (same(role, wanted) && !same(target, wanted))
-        return spaces.find((s) => same(s.name, target) || s.aliases.some((a) => same(a, target)));
-    }
-    return undefined;
-  }
-
-  requireSpace(name: string, place?: Place): ConfigSpace {
-    const found = this.findSpace(name);
-    if (!found)
-      throw this.unknown(
-        'colour space',
-        name,
-        this.document.spaces.map((s) => s.name),
-        place,
-      );
-    return found;
-  }
-
-  /** A named transform by name or alias. */
-  findNamed(name: string): ConfigNamedTransform | undefined {
-    return this.document.namedTransforms.find((n) => same(n.name, name) || n.aliases.some((a) => same(a, name)));
-  }
-
-  requireDisplay(name: string, place?: Place): ConfigDisplay {
-    const found = this.document.displays.find((d) => same(d.name, name));
-    if (!found)
-      throw this.unknown(
-        'display',
-        name,
-        this.document.displays.map((d) => d.name),
-        place,
-      );
-    return found;
-  }
-
-  requireView(display: ConfigDisplay, name: string, place?: Place): ConfigView {
-    const found = display.views.find((v) => same(v.name, name));
-    if (!found)
-      throw this.unknown(
-        `view of display "${display.name}"`,
-        name,
-        display.views.map((v) => v.name),
-        place,
-      );
-    return found;
-  }
-
-  private unknown(what: string, name: string, known: readonly string[], place?: Place): ColourFileError {
-    const some = known.slice(0, 12).join(', ') + (known.length > 12 ? ', …' : '');
-    const at = place ?? { file: this.document.file, line: 0 };
-    return new ColourFileError(
-      `there is no ${what} named "${name}"; the config has ${some || 'none'}.`,
-      at,
-      'missing-name',
-    );
-  }
-
-  /** Displays and views that the config offers: its active ones, in the order of the active lists. */
-  activeDisplays(): ConfigDisplay[] {
-    const { displays, activeDisplays, activeViews } = this.document;
-    const pick = <T extends { name: string }>(all: readonly T[], names: readonly string[]): T[] => {
-      const chosen = names.flatMap((n) => all.filter((x) => same(x.name, n)));
-      return chosen.length > 0 ? chosen : [...all];
-    };
-    return pick(displays, activeDisplays).map((d) => ({ name: d.name, views: pick(d.views, activeViews) }));
-  }
-
-  /** Spaces that the config offers: all but the inactive ones. */
-  activeSpaces(): ConfigSpace[] {
-    return this.document.spaces.filter((s) => !this.isInactive(s));
-  }
-
-  /** Named transforms that the config offers. */
-  activeNamedTransforms(): ConfigNamedTransform[] {
-    return this.document.namedTransforms.filter((n) => !this.isInactive(n));
-  }
-
-  private isInactive(item: { name: string; aliases: readonly string[] }): boolean {
-    return this.document.inactiveSpaces.some((n) => same(n, item.name) || item.aliases.some((a) => same(a, n)));
-  }
-
-  /** The views of a display that fit a space, by the config's viewing rules; views without a rule always do. */
-  viewsFor(display: ConfigDisplay, space: ConfigSpace): ConfigView[] {
-    return display.views.filter((view) => {
-      const rule = view.rule && this.document.viewingRules.find((r) => same(r.name, view.rule!));
-      if (!rule) return true;
-      return (
-        rule.spaces.some((s) => this.findSpace(s) === space) || rule.encodings.some((e) => same(e, space.encoding))
-      );
-    });
-  }
-
-  /** The space that the config's file rules give a file name. */
-  ruleFor(path: string): RuleMatch | undefined {
-    const match = applyFileRules(this.document, path);
-    const space = match && this.findSpace(match.space);
-    return match && { rule: match.rule, space: space?.name ?? match.space };
+    super(document, context);
+    this.contents = new FileContents(files, document.searchPaths, this.context);
   }
 
   /** Whether a space is linear light: its way to the reference is a linear map. Data is not. */
@@ -301,7 +182,7 @@ export class ColourConfig {
     if (from === to) return [];
     const { viewTransforms, defaultViewTransform } = this.document;
     const chosen =
-      (defaultViewTransform !== undefined && viewTransforms.find((v) => same(v.name, defaultViewTransform))) ||
+      (defaultViewTransform !== undefined && viewTransforms.find((v) => sameName(v.name, defaultViewTransform))) ||
       viewTransforms.find((v) => v.reference === 'scene');
     if (!chosen)
       throw new ColourFileError('there is no view transform between the scene and the display reference.', {
@@ -374,45 +255,9 @@ export class ColourConfig {
     }
   }
 
-  // ---- files ----
-
   private fileSteps(t: TransformOf<'file'>, way: Direction): ColourStep[] {
-    const content = this.fileContent(t);
-    const settled = withInterpolation(content, t.interpolation);
-    return this.within(`file "${t.source}"`, t.place, () => this.steps(settled, way));
-  }
-
-  private fileContent(t: TransformOf<'file'>): Transform {
-    const source = requireResolved(t.source, this.context, t.place);
-    const correction = t.correction && requireResolved(t.correction, this.context, t.place);
-    const key = `${source}\n${correction ?? ''}\n${t.cdlClamp}`;
-    let found = this.read.get(key);
-    if (!found) {
-      try {
-        const { path, bytes } = this.locate(source, t.place);
-        found = readLut(bytes, path, { correction, cdlClamp: t.cdlClamp });
-      } catch (e) {
-        if (!(e instanceof ColourFileError)) throw e;
-        found = e;
-      }
-      this.read.set(key, found);
-    }
-    if (found instanceof ColourFileError) throw found;
-    return found;
-  }
-
-  private locate(source: string, place: Place | undefined): { path: string; bytes: Uint8Array } {
-    const candidates = source.startsWith('/')
-      ? [normalisePath(source)]
-      : [...this.document.searchPaths.map((p) => `${resolveVariables(p, this.context)}/${source}`), source].map(
-          normalisePath,
-        );
-    for (const path of candidates) {
-      const bytes = this.files.read(path);
-      if (bytes) return { path, bytes };
-    }
-    const where = candidates.length > 1 ? ` (looked for ${candidates.join(', ')})` : '';
-    throw new ColourFileError(`the file "${source}" is missing${where}.`, place, 'missing-file');
+    const content = this.contents.of(t);
+    return this.within(`file "${t.source}"`, t.place, () => this.steps(content, way));
   }
 
   // ---- looks and views ----
@@ -450,7 +295,7 @@ export class ColourConfig {
         let space = start;
         const steps: ColourStep[] = [];
         for (const token of tokens) {
-          const look = this.document.looks.find((l) => same(l.name, token.name));
+          const look = this.document.looks.find((l) => sameName(l.name, token.name));
           if (!look)
             throw this.unknown(
               'look',
@@ -491,7 +336,7 @@ export class ColourConfig {
     const source = this.requireSpace(from, t.place);
     const display = this.requireDisplay(displayName, t.place);
     const view = this.requireView(display, viewName, t.place);
-    const spaceName = same(view.space, useDisplayName) ? display.name : view.space;
+    const spaceName = sameName(view.space, useDisplayName) ? display.name : view.space;
     const named = this.findSpace(spaceName) ? undefined : this.findNamed(spaceName);
     const wanted = looks ?? (t.looksBypass ? '' : view.looks);
     const options = parseLooks(wanted);
@@ -509,7 +354,7 @@ export class ColourConfig {
       [...tokens].reverse().map((k) => ({ name: k.name, direction: opposite(k.direction) })),
     );
     const last = options[0]?.at(-1);
-    const lookSpace = last && this.document.looks.find((l) => same(l.name, last.name))?.processSpace;
+    const lookSpace = last && this.document.looks.find((l) => sameName(l.name, last.name))?.processSpace;
     const middle = lookSpace ? this.requireSpace(lookSpace) : source;
     const run = this.runLooks(turned, middle.name, false, view.place);
     return [
@@ -524,7 +369,7 @@ export class ColourConfig {
       return direction === 'forward' ? this.spaceToSpace(from, target, true) : this.spaceToSpace(target, from, true);
     }
     const name = view.viewTransform;
-    const chosen = this.document.viewTransforms.find((v) => same(v.name, name));
+    const chosen = this.document.viewTransforms.find((v) => sameName(v.name, name));
     if (!chosen)
       throw this.unknown(
         'view transform',
@@ -547,10 +392,4 @@ export class ColourConfig {
       ...this.fromReference(from, true),
     ];
   }
-}
-
-/** Gives cubes that leave it open the interpolation that the file transform asks for. */
-function withInterpolation(t: Transform, interpolation: TransformOf<'file'>['interpolation']): Transform {
-  if (t.type === 'group') return { ...t, children: t.children.map((c) => withInterpolation(c, interpolation)) };
-  return t.type === 'lut3d' ? { ...t, interpolation: t.interpolation ?? interpolation } : t;
 }
