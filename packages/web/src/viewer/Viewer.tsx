@@ -252,7 +252,7 @@ export function Viewer({ shot, plan, frame, show = 'total', title, onSummary, on
           )}
         </div>
         {clipped !== undefined && clipped > 0 && (
-          <div className="tag number" style={{ right: 76, bottom: 12 }} role="status">
+          <div className="tag number" style={{ right: 92, bottom: 12 }} role="status">
             The look cuts off {clipped < 0.001 ? '< 0.1' : (clipped * 100).toFixed(1)} % of the pixels
           </div>
         )}

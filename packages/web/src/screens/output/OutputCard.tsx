@@ -3,6 +3,7 @@ import type { Output, Run, Shot } from '@june-haze/contract';
 import { useState } from 'react';
 import { send } from '../../api/request.ts';
 import { usePreCheck, useShotChange } from '../../api/shots.ts';
+import { BakedMark, bakedInto } from '../../colour/BakedMark.tsx';
 import { ProofMark } from '../../proof/ProofMark.tsx';
 import { OutputForm } from './OutputForm.tsx';
 import { ReadBackProof } from './ReadBackProof.tsx';
@@ -43,6 +44,7 @@ export function OutputCard({ shot, output }: { shot: Shot; output: Output }) {
         <span>
           {kinds[output.kind]} <span className="quiet">{what}</span>
         </span>
+        {(output.kind === 'png' || output.kind === 'jpeg') && <BakedMark words={bakedInto(output, shot.viewing)} />}
         <span className="number quiet clip">{output.pattern}</span>
         <span className="number">
           {output.firstFrame}–{output.lastFrame}

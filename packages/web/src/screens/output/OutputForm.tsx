@@ -40,7 +40,7 @@ export function OutputForm({ title, open, settings, shot, onClose, onSave }: Pro
       onCancel={onClose}
       onOk={() => void submit()}
       okText="Keep"
-      width={520}
+      width={580}
       destroyOnHidden
     >
       <Form form={form} layout="horizontal" labelCol={{ span: 7 }} initialValues={settings} size="small">

@@ -16,10 +16,10 @@ function Figures({ d }: { d: Difference }) {
   );
 }
 
-function Picture({ of, title, children }: { of: string; title: string; children: ReactNode }) {
+function Picture({ of, title, children }: { of: string | undefined; title: string; children: ReactNode }) {
   return (
     <figure style={{ margin: 0 }}>
-      <img src={of} alt={title} />
+      {of !== undefined && <img src={of} alt={title} />}
       <figcaption>
         <span className="strong">{title}</span>
         {children}
@@ -34,7 +34,9 @@ export function ReadBackProof({ run, output, shot }: { run: Run; output: Output;
   const first = frames[0]!.readBack!;
   const worst = frames.reduce((a, b) => (b.readBack!.tagged.maxCode > a.readBack!.tagged.maxCode ? b : a));
   const proved = frames.every((f) => f.readBack!.proved);
-  const picture = (name: string) => `/api/runs/${run.id}/pictures/${name}`;
+  // The pictures are the first frame's, which need not be done first.
+  const pictured = run.frames[0]?.state === 'done';
+  const picture = (name: string) => (pictured ? `/api/runs/${run.id}/pictures/${name}` : undefined);
   return (
     <section aria-label="Read-back proof" data-testid="read-back">
       <div style={{ display: 'flex', gap: 8, alignItems: 'center', padding: '4px 12px 8px' }}>
