@@ -19,6 +19,7 @@ const views = {
   intake: `/shots/${landing.id}/intake`,
   build: `/shots/${landing.id}/build`,
   output: `/shots/${landing.id}/output`,
+  library: '/library',
 };
 for (const [name, path] of Object.entries(views)) {
   await page.goto(address + path);
@@ -27,6 +28,13 @@ for (const [name, path] of Object.entries(views)) {
     await page.getByTestId('drawn-in').waitFor();
     await page.getByRole('button', { name: /^Specular, indirect/ }).click();
     await page.mouse.move(470, 420);
+  }
+  if (name === 'library') {
+    await page.getByRole('link', { name: /^Tern/ }).click();
+    await page.getByLabel('Compare with').click();
+    await page.locator('.ant-select-dropdown:visible').getByText('Tern itself', { exact: true }).click();
+    await page.getByLabel('Other: view').click();
+    await page.locator('.ant-select-dropdown:visible').getByText('sRGB · Untoned', { exact: true }).click();
   }
   await page.waitForTimeout(2500);
   await page.screenshot({ path: join(folder, `${name}.png`) });
