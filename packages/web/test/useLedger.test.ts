@@ -4,7 +4,7 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { act, cleanup, renderHook } from '@testing-library/react';
 import { App } from 'antd';
 import { createElement, type ReactNode } from 'react';
-import type { LedgerDocument } from '@june-haze/core';
+import { builtinColour, type LedgerDocument } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { useLedger } from '../src/screens/build/useLedger.ts';
 
@@ -38,7 +38,8 @@ const shotAt = (revision: number, document: LedgerDocument): Shot => ({
   ) as Shot['proofs'],
   strip: [],
   workingSpace: 'ACEScg',
-  viewing: { display: 'sRGB', view: 'ACES SDR', exposure: 0 },
+  viewing: { display: 'sRGB', view: 'ACES SDR', exposure: 0, gamma: 1, look: null, lookFile: null },
+  colour: builtinColour,
   sources: [],
   ledger: { revision, document, canUndo: revision > 1, canRedo: false, summary: '' },
   balance: null,
