@@ -37,7 +37,7 @@ export async function colour(options: ColourOptions): Promise<void> {
   if (options.list) return print(config ? listConfig(config) : listBuiltin());
   if (options.rule !== undefined) return print(ruleFor(config, options.rule));
   const steps = stepsOf(options, config);
-  print(run(steps, JSON.parse(await standardInput()) as number[][]));
+  print(run(steps, parseColours(await standardInput())));
 }
 
 /** The config of a path, with its variables from the environment and from --context; undefined for the built-in one. */
@@ -130,10 +130,22 @@ function listConfig(config: ColourConfig) {
   };
 }
 
+/** Colours as JSON, each of three numbers. */
+function parseColours(text: string): number[][] {
+  let values: unknown;
+  try {
+    values = JSON.parse(text);
+  } catch {
+    values = undefined;
+  }
+  const colour = (v: unknown) => Array.isArray(v) && v.length >= 3 && v.every((x) => typeof x === 'number');
+  if (!Array.isArray(values) || !values.every(colour))
+    throw new Error('Standard input must be JSON like [[0.18,0.18,0.18]].');
+  return values as number[][];
+}
+
 function run(steps: readonly ColourStep[], values: number[][]): number[][] {
   const n = values.length;
-  if (values.some((v) => !Array.isArray(v) || v.length < 3 || v.some((x) => typeof x !== 'number')))
-    throw new Error('Standard input must be JSON like [[0.18,0.18,0.18]].');
   const heap = new Heap(kernels());
   const apply = prepareSteps(steps, heap);
   const planes = [0, 1, 2].map((c) => {

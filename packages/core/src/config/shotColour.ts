@@ -79,9 +79,15 @@ export class ShotColour {
     return [...own, ...builtin.map(builtinFacts), ...tables];
   }
 
-  displays(): { name: string; views: readonly string[] }[] {
+  /** Displays and their views; with a space given, only views that the config's viewing rules offer for it. */
+  displays(space?: string): { name: string; views: readonly string[] }[] {
     if (!this.config) return builtinDisplays.map(({ name, views }) => ({ name, views }));
-    return this.config.activeDisplays().map((d) => ({ name: d.name, views: d.views.map((v) => v.name) }));
+    const { config } = this;
+    const from = space === undefined ? undefined : config.findSpace(space);
+    return config.activeDisplays().map((d) => ({
+      name: d.name,
+      views: (from ? config.viewsFor(d, from) : d.views).map((v) => v.name),
+    }));
   }
 
   looks(): LookFacts[] {

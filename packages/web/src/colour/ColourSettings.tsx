@@ -28,7 +28,7 @@ export function ColourSettings({ shot }: { shot: Shot }) {
       });
   };
 
-  const displays = colour?.displays() ?? [];
+  const displays = colour?.displays(workingSpace) ?? [];
   const views = displays.find((d) => d.name === viewing.display)?.views ?? [];
   const spaces = colour?.spaces() ?? [];
   const configs = library.filter((i) => i.kind === 'config');
