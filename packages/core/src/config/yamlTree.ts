@@ -30,7 +30,7 @@ export interface MapNode extends Common {
 }
 
 /** More nodes than any real config has; aliases that multiply end here instead of filling the memory. */
-const mostNodes = 2_000_000;
+const mostNodes = 300_000;
 
 /** Parses YAML (1.2, failsafe schema: every scalar is text). Throws a ColourFileError with the line of the first fault. */
 export function parseYaml(text: string, file: string): ConfigNode {

@@ -27,7 +27,8 @@ export function parseXml(bytes: Uint8Array, file: string): Element {
   let root: Growing | undefined;
   const here = (): Place => ({ file, line: parser.line, column: parser.column });
   parser.on('error', (e) => {
-    throw new ColourFileError(`${e.message.replace(/^.*?:\d+:\d+: /, '')}.`, here());
+    const said = e.message.replace(/^.*?:\d+:\d+: /, '').replace(/\.$/, '');
+    throw new ColourFileError(`${said}.`, here());
   });
   parser.on('opentag', (tag) => {
     const element: Growing = {
