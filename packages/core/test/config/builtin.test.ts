@@ -31,7 +31,10 @@ describe('every builtin style, forward and back, against the reference library',
   // Backwards from what comes out forwards, of colours that are light.
   const inverse: Question[] = names.map((name) => {
     const light = startsInCodes(name) ? codes.filter((v) => v.every((x) => x > 0.1 && x < 0.95)) : values(false);
-    const inside = /ACES-OUTPUT/.test(name) ? light.filter((v) => v.every((x) => x > 0.002 && x < 8)) : light;
+    // Tone scales are turned round by searching: a quarter of the colours is enough.
+    const inside = /ACES-OUTPUT/.test(name)
+      ? light.filter((v, i) => i % 4 === 0 && v.every((x) => x > 0.002 && x < 8))
+      : light;
     return {
       name,
       builtin: name,

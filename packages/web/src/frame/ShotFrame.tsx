@@ -1,11 +1,10 @@
-import { Link, NavLink, Outlet, useOutletContext, useParams } from 'react-router';
+import { NavLink, Outlet, useOutletContext, useParams } from 'react-router';
 import { stages, type Shot, type Stage } from '@june-haze/contract';
 import { useShot } from '../api/shots.ts';
 import { ProofMark } from '../proof/ProofMark.tsx';
-import { RoomSettings } from '../room/RoomSettings.tsx';
 import { StageCommands } from './StageCommands.tsx';
 import { ColourFacts } from '../colour/ColourFacts.tsx';
-import { Mark } from './Mark.tsx';
+import { TopLine } from './TopLine.tsx';
 
 const titles: Record<Stage, string> = { intake: 'Intake', match: 'Match', build: 'Build', output: 'Output' };
 
@@ -18,15 +17,7 @@ export function ShotFrame() {
   const { data: shot, error } = useShot(shotId!);
   return (
     <>
-      <header className="topline">
-        <div className="path">
-          <Mark />
-          <Link to="/">Shelf</Link>
-          <span className="quiet">›</span>
-          <h1 className="strong clip" style={{ margin: 0, fontSize: 13 }}>
-            {shot?.name ?? '…'}
-          </h1>
-        </div>
+      <TopLine title={shot?.name ?? '…'} below facts={shot && <ColourFacts shot={shot} />}>
         <nav className="track" aria-label="Stages">
           {shot &&
             stages.map((stage) => {
@@ -54,11 +45,7 @@ export function ShotFrame() {
               );
             })}
         </nav>
-        <div className="facts">
-          {shot && <ColourFacts shot={shot} />}
-          <RoomSettings />
-        </div>
-      </header>
+      </TopLine>
       {error && <div className="empty">{error.message}</div>}
       {shot && <StageCommands shotId={shot.id} />}
       {shot && <Outlet context={shot} />}

@@ -1,11 +1,10 @@
 import { Button, Input } from 'antd';
 import { useRef, useState, type DragEvent } from 'react';
-import { Link, NavLink, useNavigate, useParams } from 'react-router';
+import { NavLink, useNavigate, useParams } from 'react-router';
 import type { LibraryItem } from '@june-haze/contract';
 import { useLibrary, useLibraryChanges, type DroppedFile } from '../../api/library.ts';
-import { Mark } from '../../frame/Mark.tsx';
+import { TopLine } from '../../frame/TopLine.tsx';
 import { ProofMark } from '../../proof/ProofMark.tsx';
-import { RoomSettings } from '../../room/RoomSettings.tsx';
 import { droppedFiles } from './dropped.ts';
 import { ItemDetail } from './ItemDetail.tsx';
 
@@ -44,20 +43,7 @@ export function Library() {
       onDragLeave={(e) => e.currentTarget === e.target && setOver(false)}
       onDrop={onDrop}
     >
-      <header className="topline">
-        <div className="path">
-          <Mark />
-          <Link to="/">Shelf</Link>
-          <span className="quiet">›</span>
-          <h1 className="strong" style={{ margin: 0, fontSize: 13 }}>
-            Library
-          </h1>
-        </div>
-        <span />
-        <div className="facts">
-          <RoomSettings />
-        </div>
-      </header>
+      <TopLine title="Library" below />
       <div className="bar">
         <span className="quiet">
           Drop a config’s folder, a zip of it, or LUT and CDL files anywhere here. The same content is kept once.

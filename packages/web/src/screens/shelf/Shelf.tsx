@@ -6,8 +6,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { request, send } from '../../api/request.ts';
 import { shelfKey, useDemo, useShelf } from '../../api/shots.ts';
 import { thumbnailUrl } from '../../api/thumbnail.ts';
-import { Mark } from '../../frame/Mark.tsx';
-import { RoomSettings } from '../../room/RoomSettings.tsx';
+import { TopLine } from '../../frame/TopLine.tsx';
 import { ProofMark } from '../../proof/ProofMark.tsx';
 
 /** The list of shots. */
@@ -20,21 +19,14 @@ export function Shelf() {
   const making = demo && demo.count > 0 && demo.done < demo.count;
   return (
     <>
-      <header className="topline">
-        <div className="path">
-          <Mark />
-          <h1 className="strong" style={{ margin: 0, fontSize: 13 }}>
-            Shelf
-          </h1>
-        </div>
-        <span />
-        <div className="facts">
+      <TopLine
+        title="Shelf"
+        facts={
           <Link to="/library" className="to-library">
             Library
           </Link>
-          <RoomSettings />
-        </div>
-      </header>
+        }
+      />
       <div className="bar">
         <span className="quiet">
           <span className="number">{shots?.length ?? 0}</span> {shots?.length === 1 ? 'shot' : 'shots'}
