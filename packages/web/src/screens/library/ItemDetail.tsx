@@ -1,6 +1,6 @@
 import { Button, Segmented, Select } from 'antd';
 import { Link } from 'react-router';
-import { colourSpaces } from '@june-haze/core';
+import { colourSpaces, type ShotColour, type SpaceFacts } from '@june-haze/core';
 import type { LibraryItem, LutUse } from '@june-haze/contract';
 import { useLibraryChanges } from '../../api/library.ts';
 import { ProofMark } from '../../proof/ProofMark.tsx';
@@ -105,6 +105,12 @@ function UseOfLut({ item, use }: { item: LibraryItem; use: LutUse }) {
   );
 }
 
+function kindOf(space: SpaceFacts, colour: ShotColour): string {
+  if (space.isData) return 'data';
+  if (space.linear) return 'linear';
+  return colour.config?.findSpace(space.name)?.reference === 'display' ? 'display' : 'encoded';
+}
+
 function ConfigTables({ opened }: { opened: Opened }) {
   const colour = opened.colour!;
   const spaces = colour.spaces().filter((s) => s.origin === 'config');
@@ -118,7 +124,7 @@ function ConfigTables({ opened }: { opened: Opened }) {
           {spaces.map((s) => (
             <tr key={s.name}>
               <td className="strong">{s.name}</td>
-              <td className="quiet">{s.isData ? 'data' : s.linear ? 'linear' : 'encoded'}</td>
+              <td className="quiet">{kindOf(s, colour)}</td>
               <td className="quiet">{s.about}</td>
             </tr>
           ))}

@@ -57,7 +57,9 @@ export function stepsOfChoice({ colour, lut }: Opened, choice: Choice): { steps:
   const axis = from && colour.config.isLinear(from) ? 'stops' : 'codes';
   if (choice.kind === 'space') return { steps: colour.conversion(choice.from, choice.to), axis };
   const looks = choice.look === 'own' ? undefined : choice.look === 'none' ? '' : choice.look;
-  return { steps: colour.config.view(choice.from, { display: choice.display, view: choice.view, looks }), axis };
+  const steps = colour.config.view(choice.from, { display: choice.display, view: choice.view, looks });
+  // A display shows 0 … 1 and nothing beyond.
+  return { steps: [...steps, { kind: 'clamp', low: 0, high: 1 }], axis };
 }
 
 /** A choice in words. */
