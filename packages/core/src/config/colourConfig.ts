@@ -73,7 +73,7 @@ export class ColourConfig extends ConfigNames {
 
   /** Steps of looks on numbers of a space, which come back in the same space. */
   look(space: string, looks: string): ColourStep[] {
-    return mergeSteps(this.lookTransform(space, space, looks, false, 'forward'));
+    return mergeSteps(this.lookTransform(space, space, looks, 'forward'));
   }
 
   /** Steps of a named transform. */
@@ -106,7 +106,7 @@ export class ColourConfig extends ConfigNames {
       attempt(`colour space "${space.name}"`, () => space.fromReference && this.fromReference(space, true));
     }
     for (const look of this.document.looks)
-      attempt(`look "${look.name}"`, () => this.lookSteps(look, 'forward', look.processSpace, false));
+      attempt(`look "${look.name}"`, () => this.lookSteps(look, 'forward', look.processSpace));
     for (const n of this.document.namedTransforms)
       attempt(`named transform "${n.name}"`, () => this.namedSteps(n, n.transform ? 'forward' : 'inverse'));
     const start = this.document.spaces.find((s) => !s.isData && s.reference === 'scene');
@@ -247,7 +247,7 @@ export class ColourConfig extends ConfigNames {
           ? this.between(transform.from, transform.to, transform.dataBypass, transform.place)
           : this.between(transform.to, transform.from, transform.dataBypass, transform.place);
       case 'look':
-        return this.lookTransform(transform.from, transform.to, transform.looks, transform.bare, way, transform.place);
+        return this.lookTransform(transform.from, transform.to, transform.looks, way, transform.place);
       case 'displayView':
         return this.displayView(transform, way, undefined);
       default:
@@ -262,14 +262,7 @@ export class ColourConfig extends ConfigNames {
 
   // ---- looks and views ----
 
-  private lookTransform(
-    from: string,
-    to: string,
-    looks: string,
-    bare: boolean,
-    way: Direction,
-    place?: Place,
-  ): ColourStep[] {
+  private lookTransform(from: string, to: string, looks: string, way: Direction, place?: Place): ColourStep[] {
     const turn = way === 'inverse';
     const [start, end] = (turn ? [to, from] : [from, to]).map((n) => requireResolved(n, this.context, place)) as [
       string,
@@ -278,15 +271,14 @@ export class ColourConfig extends ConfigNames {
     const options = parseLooks(requireResolved(looks, this.context, place)).map((tokens) =>
       turn ? [...tokens].reverse().map((t) => ({ name: t.name, direction: opposite(t.direction) })) : tokens,
     );
-    const run = this.runLooks(options, this.requireSpace(start, place).name, bare, place);
-    return bare ? run.steps : [...run.steps, ...this.between(run.space, end, true, place)];
+    const run = this.runLooks(options, this.requireSpace(start, place).name, place);
+    return [...run.steps, ...this.between(run.space, end, true, place)];
   }
 
   /** Runs the first option of looks whose files are all there. Gives the steps and the space they end in. */
   private runLooks(
     options: readonly LookToken[][],
     start: string,
-    bare: boolean,
     place?: Place,
   ): { steps: ColourStep[]; space: string } {
     let missing: ColourFileError | undefined;
@@ -303,10 +295,10 @@ export class ColourConfig extends ConfigNames {
               this.document.looks.map((l) => l.name),
               place,
             );
-          const part = this.lookSteps(look, token.direction, space, bare);
+          const part = this.lookSteps(look, token.direction, space);
           steps.push(...part);
           // A look that does nothing does not move the numbers into its space either.
-          if (part.length > 0 && !bare) space = look.processSpace;
+          if (part.length > 0) space = look.processSpace;
         }
         return { steps, space };
       } catch (e) {
@@ -318,13 +310,13 @@ export class ColourConfig extends ConfigNames {
   }
 
   /** A look on numbers of `space`: into its process space and through its transform. */
-  private lookSteps(look: ConfigLook, direction: Direction, space: string, bare: boolean): ColourStep[] {
+  private lookSteps(look: ConfigLook, direction: Direction, space: string): ColourStep[] {
     return this.within(`look "${look.name}"`, look.place, () => {
       const [first, second] =
         direction === 'forward' ? [look.transform, look.inverseTransform] : [look.inverseTransform, look.transform];
       const own = first ? this.usable(first, 'forward') : second ? this.usable(second, 'inverse') : [];
       if (own.length === 0) return [];
-      return bare ? own : [...this.between(space, look.processSpace, true, look.place), ...own];
+      return [...this.between(space, look.processSpace, true, look.place), ...own];
     });
   }
 
@@ -346,7 +338,7 @@ export class ColourConfig extends ConfigNames {
     const target = this.requireSpace(spaceName, view.place);
     if (t.dataBypass && (source.isData || target.isData)) return [];
     if (direction === 'forward') {
-      const run = this.runLooks(options, source.name, false, view.place);
+      const run = this.runLooks(options, source.name, view.place);
       return [...run.steps, ...this.throughView(this.requireSpace(run.space), view, target, 'forward')];
     }
     // Backwards: out of the view into the last look's space, through the looks turned round, and on to the source space.
@@ -356,7 +348,7 @@ export class ColourConfig extends ConfigNames {
     const last = options[0]?.at(-1);
     const lookSpace = last && this.document.looks.find((l) => sameName(l.name, last.name))?.processSpace;
     const middle = lookSpace ? this.requireSpace(lookSpace) : source;
-    const run = this.runLooks(turned, middle.name, false, view.place);
+    const run = this.runLooks(turned, middle.name, view.place);
     return [
       ...this.throughView(middle, view, target, 'inverse'),
       ...run.steps,

@@ -53,7 +53,9 @@ export function applyFileRules(document: ConfigDocument, path: string): RuleMatc
     const space = matchRule(document, rule, path);
     if (space !== undefined) return { space, rule: rule.name };
   }
-  // Version 1 configs have no rules: names in paths came later, the default role is all there is.
+  // Version 1 configs have no rules: names in paths count, then the default role.
+  const named = document.majorVersion < 2 && !document.fileRules ? spaceInPath(document, path) : undefined;
+  if (named !== undefined) return { space: named, rule: 'ColorSpaceNamePathSearch' };
   const fallback = document.roles.get('default');
   return fallback === undefined ? undefined : { space: fallback, rule: 'Default' };
 }

@@ -115,7 +115,6 @@ const readers: Readonly<Record<string, (f: Fields, o: ParseOptions, depth: numbe
     from: f.requiredText('src'),
     to: f.requiredText('dst'),
     looks: f.text('looks') ?? '',
-    bare: f.truth('skip_colorspace_conversion', false),
   }),
   DisplayViewTransform: (f) => ({
     type: 'displayView',

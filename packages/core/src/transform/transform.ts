@@ -120,7 +120,6 @@ type Shape =
       readonly from: string;
       readonly to: string;
       readonly looks: string;
-      readonly bare: boolean;
     }
   | {
       readonly type: 'displayView';

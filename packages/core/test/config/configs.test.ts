@@ -38,6 +38,17 @@ const landing: Question[] = [
   through('by look', 'ACEScg'),
   through('ACEScg', 'by look'),
   through('ACEScg', 'by view'),
+  through('ACES2065-1', 'two looks', { values: codes }),
+  through('ACES2065-1', 'look choice', { values: codes }),
+  through('ACES2065-1', 'view without look', { values: light }),
+  through('view backwards', 'ACES2065-1', { values: codes }),
+  through('ACES2065-1', 'view backwards', { values: codes }),
+  through('ACES2065-1', 'data taken along'),
+  through('ACES2065-1', 'data left alone'),
+  through('nested', 'ACES2065-1', { values: codes }),
+  through('ACES2065-1', 'nested', { values: codes }),
+  through('ACES2065-1', 'by named'),
+  through('by named', 'ACES2065-1'),
   through('both ways', 'ACES2065-1'),
   through('ACES2065-1', 'both ways'),
   through('same group a', 'same group b'),
@@ -128,6 +139,24 @@ describe('file rules', () => {
   });
 });
 
+describe('file rules of configs that have none', () => {
+  const old = write(oldConfig, oldFiles);
+  const bare = write(
+    'ocio_profile_version: 2\nroles: {default: b}\ncolorspaces:\n  - !<ColorSpace> {name: a}\n  - !<ColorSpace> {name: b}\n',
+  );
+  const paths = ['x_log.exr', 'gamma/x.png', 'nothing.tif', 'a.exr', 'x_a_b.tif'];
+  test.each([
+    ['version 1', old],
+    ['version 2', bare],
+  ])('%s', (_, written) => {
+    const answers = askReferenceJobs(paths.map((rule) => ({ config: written.path, rule }))) as [string, string][];
+    const config = open(written);
+    expect(paths.map((path) => config.ruleFor(path)?.space)).toEqual(
+      answers.map(([space]) => config.requireSpace(space).name),
+    );
+  });
+});
+
 describe('what a config offers', () => {
   const config = open(write(landingConfig, landingFiles));
   test('active displays and views in the order of the lists', () => {
@@ -149,7 +178,13 @@ describe('what a config offers', () => {
   });
   test('linear spaces are known by their numbers, not by their names', () => {
     const linear = config.activeSpaces().filter((s) => config.isLinear(s));
-    expect(linear.map((s) => s.name)).toEqual(['ACES2065-1', 'ACEScg', 'CIE XYZ D65']);
+    expect(linear.map((s) => s.name)).toEqual([
+      'ACES2065-1',
+      'ACEScg',
+      'data taken along',
+      'data left alone',
+      'CIE XYZ D65',
+    ]);
   });
 });
 

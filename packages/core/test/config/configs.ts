@@ -88,6 +88,45 @@ colorspaces:
     name: by view
     from_scene_reference: !<DisplayViewTransform> {src: ACES2065-1, display: sRGB screen, view: film}
   - !<ColorSpace>
+    name: two looks
+    from_scene_reference: !<LookTransform> {src: ACES2065-1, dst: ACES2065-1, looks: "+warm, -dusk"}
+  - !<ColorSpace>
+    name: look choice
+    from_scene_reference: !<LookTransform> {src: ACES2065-1, dst: ACEScct, looks: "absent, dusk | warm : -dusk | dusk"}
+  - !<ColorSpace>
+    name: view without look
+    from_scene_reference: !<DisplayViewTransform> {src: ACES2065-1, display: sRGB screen, view: film dusk, looks_bypass: true}
+  - !<ColorSpace>
+    name: view backwards
+    to_scene_reference: !<DisplayViewTransform> {src: ACEScg, display: Rec.709 monitor, view: Shared Film, direction: inverse}
+  - !<ColorSpace>
+    name: data taken along
+    from_scene_reference: !<ColorSpaceTransform> {src: half raw, dst: ACEScg, data_bypass: false}
+  - !<ColorSpace>
+    name: data left alone
+    from_scene_reference: !<ColorSpaceTransform> {src: half raw, dst: ACEScg}
+  - !<ColorSpace>
+    name: half raw
+    isdata: true
+    to_scene_reference: !<MatrixTransform> {matrix: [0.5, 0, 0, 0, 0, 0.5, 0, 0, 0, 0, 0.5, 0, 0, 0, 0, 1]}
+  - !<ColorSpace>
+    name: nested
+    to_scene_reference: !<GroupTransform>
+      direction: inverse
+      children:
+        - !<GroupTransform>
+          children:
+            - !<FileTransform> {src: one.cc, direction: inverse, cdl_style: asc}
+            - !<ExponentTransform> {value: [1.5, 1.5, 1.5, 1]}
+        - !<GroupTransform>
+          direction: inverse
+          children:
+            - !<MatrixTransform> {offset: [0.1, 0.2, 0.3, 0]}
+            - !<ColorSpaceTransform> {src: ACEScg, dst: ACEScct, direction: inverse}
+  - !<ColorSpace>
+    name: by named
+    to_scene_reference: !<ColorSpaceTransform> {src: bend, dst: unbend}
+  - !<ColorSpace>
     name: both ways
     to_scene_reference: !<ExponentTransform> {value: [2, 2, 2, 1]}
     from_scene_reference: !<ExponentTransform> {value: [0.45, 0.45, 0.45, 1]}
