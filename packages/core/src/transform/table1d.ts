@@ -47,35 +47,39 @@ function rising(entries: ArrayLike<number>): Float32Array {
   return out;
 }
 
-/** The cell of a rising table that holds v, between two entries; and how far into it. */
-function place(entries: Float32Array, first: number, last: number, v: number): number {
-  let low = first;
-  let high = last;
-  // The first entry that is not below v.
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (entries[middle]! < v) low = middle + 1;
-    else high = middle;
-  }
-  const cell = low > first ? low - 1 : low;
-  const next = Math.min(cell + 1, last);
-  const [a, b] = [entries[cell]!, entries[next]!];
-  return cell + (b > a ? (v - a) / (b - a) : 0);
-}
-
-function plainInverse(entries: Float32Array): Look {
+/**
+ * Where a value lies in a table, counted in entries: limited to what the table reaches, at the inner edge of flat ends. Falling tables
+ * are searched with their signs turned. NaN lies nowhere and gives NaN.
+ */
+function placeFinder(entries: Float32Array): (v: number) => number {
   const last = entries.length - 1;
-  const falls = entries[last]! < entries[0]!;
-  const sorted = rising(falls ? entries.map((x) => -x) : entries);
+  const sign = entries[last]! < entries[0]! ? -1 : 1;
+  const sorted = rising(entries.map((x) => x * sign));
   let first = 0;
   let end = last;
   while (first < end && sorted[first + 1] === sorted[first]) first++;
   while (end > first && sorted[end - 1] === sorted[end]) end--;
-  return (x) => {
-    const wanted = falls ? -x : x;
-    const v = Math.min(Math.max(wanted, sorted[first]!), sorted[end]!);
-    return v !== v ? 0 : place(sorted, first, end, v) / Math.max(last, 1);
+  return (wanted) => {
+    const v = Math.min(Math.max(wanted * sign, sorted[first]!), sorted[end]!);
+    if (v !== v) return NaN;
+    let low = first;
+    let high = end;
+    // The first entry that is not below v.
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (sorted[middle]! < v) low = middle + 1;
+      else high = middle;
+    }
+    const cell = low > first ? low - 1 : low;
+    const [a, b] = [sorted[cell]!, sorted[Math.min(cell + 1, end)]!];
+    return cell + (b > a ? (v - a) / (b - a) : 0);
   };
+}
+
+function plainInverse(entries: Float32Array): Look {
+  const find = placeFinder(entries);
+  const last = Math.max(entries.length - 1, 1);
+  return (x) => (find(x) || 0) / last;
 }
 
 function halfForward(entries: Float32Array): Look {
@@ -100,19 +104,11 @@ function halfInverse(entries: Float32Array): Look {
   const order: number[] = [];
   for (let bits = 0xfbff; bits > 0x8000; bits--) order.push(bits);
   for (let bits = 0; bits <= 0x7bff; bits++) order.push(bits);
-  const inOrder = order.map((bits) => entries[bits]!);
-  const last = order.length - 1;
-  const falls = inOrder[last]! < inOrder[0]!;
-  const sorted = rising(falls ? inOrder.map((x) => -x) : inOrder);
-  let first = 0;
-  let end = last;
-  while (first < end && sorted[first + 1] === sorted[first]) first++;
-  while (end > first && sorted[end - 1] === sorted[end]) end--;
+  const find = placeFinder(Float32Array.from(order, (bits) => entries[bits]!));
   return (x) => {
-    const v = Math.min(Math.max(falls ? -x : x, sorted[first]!), sorted[end]!);
-    if (v !== v) return 0;
-    const at = place(sorted, first, end, v);
-    const cell = Math.min(Math.floor(at), last - 1);
+    const at = find(x);
+    if (at !== at) return 0;
+    const cell = Math.min(Math.floor(at), order.length - 2);
     const [from, to] = [halfToNumber(order[cell]!), halfToNumber(order[cell + 1]!)];
     return from + (at - cell) * (to - from);
   };
