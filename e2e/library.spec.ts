@@ -149,6 +149,10 @@ test('configs and LUTs are brought in, looked at, compared, and used; what is br
   expect(answer.status()).toBe(200);
   const thumb = await page.request.get(`/api/sources/${source.id}/thumbnail?pass=beauty&frame=1001&width=96`);
   expect(thumb.status()).toBe(200);
+  await page.goto('/library');
+  await page.getByRole('link', { name: /^bend\.cube/ }).click();
+  await expect(page.getByText('as declared space of landing.####.exr')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Remove' })).toBeDisabled();
 });
 
 test('working spaces must be linear, names must exist, and a new config settles its own view', async ({ page }) => {

@@ -9,7 +9,8 @@ import { addItem, changeItem, colourKey, listItems, removeItem } from '../src/li
 import { bundlePath, colourOf, contentId } from '../src/library/store.ts';
 import { writtenViewing } from '../src/shots/outputs.ts';
 import { createShot, requireShot } from '../src/shots/shots.ts';
-import { masterSettings, plainViewing } from './landing.ts';
+import { bringIn } from '../src/shots/sources.ts';
+import { landingFacts, masterSettings, plainViewing } from './landing.ts';
 import { openTestDatabase } from './testDatabase.ts';
 
 let connection: Connection;
@@ -123,6 +124,15 @@ describe('in use', () => {
     const colour = colourOf({ key, folder });
     expect(colour.knows('half.cube')).toBe(true);
     expect(colour.conversion('half.cube', 'Linear Rec.709').map((s) => s.kind)).toEqual(['channels']);
+    // While a source is declared in it, it stays what it is.
+    const facts = { ...landingFacts };
+    const source = await bringIn(connection.db, shot.id, 'media', 'plate.####.exr', facts, 'half.cube');
+    expect((await list())[0]!.usedBy).toMatchObject([{ shotId: shot.id, how: 'declared space of plate.####.exr' }]);
+    await expect(changeItem(connection.db, id, { use: { as: 'look', space: 'ACEScct' } })).rejects.toThrow(
+      /plate\.####\.exr is declared in the space of half\.cube/,
+    );
+    await expect(removeItem(connection.db, folder, id)).rejects.toThrow(/used by Landing/);
+    await connection.db.deleteFrom('sources').where('id', '=', source).execute();
     await removeItem(connection.db, folder, id);
     expect(existsSync(bundlePath(folder, id))).toBe(false);
   });

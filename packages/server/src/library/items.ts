@@ -83,9 +83,10 @@ export async function addItem(db: Db, folder: string, name: string, bytes: Uint8
 }
 
 export async function listItems(db: Db): Promise<LibraryItem[]> {
-  const [rows, shots] = await Promise.all([
+  const [rows, shots, sources] = await Promise.all([
     db.selectFrom('library_items').selectAll().orderBy('created_at').execute(),
     db.selectFrom('shots').select(['id', 'name', 'config_id', 'viewing']).execute(),
+    db.selectFrom('sources').select(['shot_id', 'pattern', 'declared_space']).execute(),
   ]);
   return rows.map((row, i) => ({
     id: row.id,
@@ -95,15 +96,27 @@ export async function listItems(db: Db): Promise<LibraryItem[]> {
     createdAt: row.created_at.toISOString(),
     facts: row.facts,
     use: row.use,
-    usedBy: shots.flatMap((shot) => usesOf(row, shot)),
+    usedBy: shots.flatMap((shot) =>
+      usesOf(
+        row,
+        shot,
+        sources.filter((s) => s.shot_id === shot.id),
+      ),
+    ),
   }));
 }
 
-function usesOf(row: ItemRow, shot: ShotRow): LibraryItem['usedBy'] {
+function usesOf(
+  row: ItemRow,
+  shot: ShotRow,
+  sources: readonly { pattern: string; declared_space: string | null }[],
+): LibraryItem['usedBy'] {
+  const declared = row.use?.as === 'conversion' ? sources.filter((s) => s.declared_space === row.name) : [];
   const by = (how: string) => ({ shotId: shot.id, name: shot.name, how });
   return [
     ...(shot.config_id === row.id ? [by('its config')] : []),
     ...(shot.viewing.lookFile?.id === row.id ? [by('viewing look')] : []),
+    ...declared.map((s) => by(`declared space of ${s.pattern}`)),
   ];
 }
 
@@ -116,6 +129,16 @@ export async function requireItem(db: Db, id: string): Promise<ItemRow> {
 export async function changeItem(db: Db, id: string, change: LibraryChange): Promise<void> {
   const row = await requireItem(db, id);
   if (change.use && row.kind === 'config') throw new RequestError(400, 'A config is neither a look nor a conversion.');
+  const renamed = change.name !== undefined && change.name !== row.name;
+  if (row.use?.as === 'conversion' && (change.use?.as === 'look' || renamed)) {
+    const source = await db
+      .selectFrom('sources')
+      .select('pattern')
+      .where('declared_space', '=', row.name)
+      .executeTakeFirst();
+    if (source)
+      throw new RequestError(409, `${source.pattern} is declared in the space of ${row.name}; declare another first.`);
+  }
   await db
     .updateTable('library_items')
     .set({ name: change.name ?? row.name, use: JSON.stringify(change.use ?? row.use) })
@@ -132,13 +155,6 @@ export async function removeItem(db: Db, folder: string, id: string): Promise<vo
       409,
       `${item.name} is used by ${item.usedBy.map((u) => u.name).join(', ')}; choose another there first.`,
     );
-  const declared = await db
-    .selectFrom('sources')
-    .select('pattern')
-    .where('declared_space', '=', item.name)
-    .executeTakeFirst();
-  if (declared)
-    throw new RequestError(409, `${declared.pattern} is declared in the space of ${item.name}; declare another first.`);
   await db.deleteFrom('library_items').where('id', '=', id).execute();
   await removeBundle(folder, id);
 }
