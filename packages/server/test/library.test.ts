@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { viewingSchema } from '@june-haze/contract';
 import { readBundle, writeBundle } from '@june-haze/core';
 import type { Connection } from '../src/database/connect.ts';
+import { examine } from '../src/library/examine.ts';
 import { addItem, changeItem, colourKey, listItems, removeItem } from '../src/library/items.ts';
 import { bundlePath, colourOf, contentId } from '../src/library/store.ts';
 import { writtenViewing } from '../src/shots/outputs.ts';
@@ -44,7 +45,7 @@ beforeEach(async () => {
   await connection.db.updateTable('shots').set({ config_id: null }).execute();
   await connection.db.deleteFrom('library_items').execute();
 });
-const add = (name: string, content: Uint8Array) => addItem(connection.db, folder, name, content);
+const add = async (name: string, content: Uint8Array) => addItem(connection.db, folder, name, examine(name, content));
 const list = () => listItems(connection.db);
 
 describe('bringing in', () => {

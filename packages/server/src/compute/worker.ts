@@ -1,5 +1,6 @@
 import { halvePlane, packChunk, type ChunkToPack, type Plan, type Plane } from '@june-haze/core';
 import { zlibCodec } from '@june-haze/files';
+import { examine } from '../library/examine.ts';
 import { evaluateFrame, type FrameFiles } from './evaluateFrame.ts';
 import { inspect } from './inspect.ts';
 import { decodeBand, type BandTask, type SharedPlane } from './decode.ts';
@@ -22,6 +23,9 @@ export async function balanceFrame(task: BalanceTask) {
   const { summary } = await evaluateFrame(task.plan, task.files, true, task, () => undefined);
   return summary!;
 }
+
+/** Looks at a dropped config, LUT or CDL. */
+export const examineDropped = (task: { name: string; bytes: Uint8Array }) => examine(task.name, task.bytes);
 
 export const decodeLines = (task: BandTask) => decodeBand(task);
 

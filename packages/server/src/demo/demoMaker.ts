@@ -131,7 +131,8 @@ export class DemoMaker {
       const path = join(top, name);
       if ((await stat(path)).isFile()) files.set(name, await readFile(path));
     }
-    const id = await addItem(this.db, this.settings.libraryFolder, 'Tern', writeBundle(files));
+    const examined = await this.pool.run('examineDropped', { name: 'Tern', bytes: writeBundle(files) });
+    const id = await addItem(this.db, this.settings.libraryFolder, 'Tern', examined);
     const viewing = viewingSchema.parse({ display: 'sRGB', view: 'Haze', exposure: 0 });
     await this.db
       .updateTable('shots')

@@ -1,74 +1,18 @@
-import {
-  findConfigFile,
-  lutExtensions,
-  openBundledConfig,
-  readBundle,
-  readCorrections,
-  readLut,
-  type Bundle,
-  type ColourKey,
-  type Transform,
-} from '@june-haze/core';
-import type { LibraryChange, LibraryItem, LutUse } from '@june-haze/contract';
+import type { ColourKey } from '@june-haze/core';
+import type { LibraryChange, LibraryItem } from '@june-haze/contract';
 import type { Selectable } from 'kysely';
 import type { Db } from '../database/connect.ts';
 import type { Database } from '../database/tables.ts';
 import { RequestError } from '../errors.ts';
-import { loadBundle, removeBundle, storeBundle } from './store.ts';
+import type { Examined } from './examine.ts';
+import { removeBundle, storeBundle } from './store.ts';
 
 type ItemRow = Selectable<Database['library_items']>;
 type ShotRow = Pick<Selectable<Database['shots']>, 'id' | 'name' | 'config_id' | 'viewing'>;
 
-const extensionOf = (path: string) => path.slice(path.lastIndexOf('.') + 1).toLowerCase();
-const isZip = (bytes: Uint8Array) => bytes[0] === 0x50 && bytes[1] === 0x4b;
-
-/** Files as they were dropped: an archive unpacked, a single file by its name. */
-export function filesOf(name: string, bytes: Uint8Array): Bundle {
-  return isZip(bytes) ? readBundle(bytes, name) : new Map([[name.split(/[/\\]/).at(-1)!, bytes]]);
-}
-
-/** What a dropped bundle is. Throws a ColourFileError for one that is neither a config nor a LUT. */
-function examine(name: string, files: Bundle): Pick<ItemRow, 'kind' | 'facts'> & { use: LutUse | null } {
-  const paths = [...files.keys()];
-  const bytes = [...files.values()].reduce((n, b) => n + b.length, 0);
-  if (findConfigFile(files)) {
-    const config = openBundledConfig(files, name);
-    const { document } = config;
-    const views = config.activeDisplays().reduce((n, d) => n + d.views.length, 0);
-    const about = `version ${document.majorVersion}, ${config.activeSpaces().length} spaces, ${views} views, ${document.looks.length} looks`;
-    const problems = config.problems().map((p) => p.message);
-    return { kind: 'config', facts: { files: paths, bytes, about, problems }, use: null };
-  }
-  const path = paths.find((p) => lutExtensions.includes(extensionOf(p)));
-  if (!path)
-    throw new RequestError(
-      400,
-      `${name}: this is no colour config, LUT or CDL. Drop an .ocio file with its folder, or a LUT file.`,
-    );
-  const transform = readLut(files.get(path)!, path);
-  const cdl = ['cc', 'ccc', 'cdl'].includes(extensionOf(path));
-  const about = cdl ? corrections(readCorrections(files.get(path)!, path).length) : describe(transform);
-  return {
-    kind: cdl ? 'cdl' : 'lut',
-    facts: { files: [path], bytes, about, problems: [] },
-    use: { as: 'look', space: 'ACEScct' },
-  };
-}
-
-const corrections = (n: number) => `${n} ${n === 1 ? 'correction' : 'corrections'}`;
-
-/** A LUT in words: its parts in order. */
-function describe(t: Transform): string {
-  if (t.type === 'group') return t.children.map(describe).join(' → ') || 'nothing';
-  if (t.type === 'lut1d') return `table of ${t.table.channels[0].length}`;
-  if (t.type === 'lut3d') return `cube of ${t.table.size}³`;
-  return t.type === 'matrix' ? 'scale' : t.type;
-}
-
-/** Stores a dropped file or archive; the same content again is the same item. */
-export async function addItem(db: Db, folder: string, name: string, bytes: Uint8Array): Promise<string> {
-  const files = filesOf(name, bytes);
-  const { kind, facts, use } = examine(name, files);
+/** Stores what was dropped and examined; the same content again is the same item. */
+export async function addItem(db: Db, folder: string, name: string, examined: Examined): Promise<string> {
+  const { kind, facts, use, files } = examined;
   const id = await storeBundle(folder, files);
   const title = name
     .split(/[/\\]/)
@@ -170,6 +114,3 @@ export async function colourKey(db: Db, shot: ShotRow): Promise<ColourKey> {
   const conversions = rows.flatMap(({ id, name, use }) => (use?.as === 'conversion' ? [{ id, name, to: use.to }] : []));
   return { config: shot.config_id, look: shot.viewing.lookFile?.id ?? null, conversions };
 }
-
-/** An item's bundle as it is stored. */
-export const itemFiles = (folder: string, id: string): Bundle => loadBundle(folder, id);

@@ -6,7 +6,7 @@ import { addItem, changeItem, listItems, removeItem, requireItem } from '../libr
 import { bundlePath } from '../library/store.ts';
 
 /** Configs, LUTs and CDLs: brought in by their bytes, kept by content. */
-export function libraryRoutes({ db, events, places }: Context): Router {
+export function libraryRoutes({ db, events, places, pool }: Context): Router {
   const router = Router();
   const folder = places.libraryFolder;
   const changed = () => events.send({ kind: 'library' });
@@ -20,7 +20,8 @@ export function libraryRoutes({ db, events, places }: Context): Router {
     if (!name || name.length > 200) throw new RequestError(400, 'The file needs a name.');
     if (!Buffer.isBuffer(request.body) || request.body.length === 0)
       throw new RequestError(400, `${name}: the file is empty.`);
-    const id = await addItem(db, folder, name, request.body);
+    const examined = await pool.run('examineDropped', { name, bytes: request.body });
+    const id = await addItem(db, folder, name, examined);
     changed();
     response.status(201).json({ id });
   });
