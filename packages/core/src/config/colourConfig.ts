@@ -97,7 +97,7 @@ export class ColourConfig extends ConfigNames {
       } catch (e) {
         if (!(e instanceof ColourFileError)) throw e;
         if (!out.some((o) => o.message === e.message || e.message.includes(o.message)))
-          out.push(e.message.includes(owner) ? e : this.named_(owner, e));
+          out.push(e.message.includes(owner) ? e : this.ownedBy(owner, e));
       }
     };
     for (const space of this.document.spaces) {
@@ -130,7 +130,7 @@ export class ColourConfig extends ConfigNames {
     return out;
   }
 
-  private named_(owner: string, e: ColourFileError): ColourFileError {
+  private ownedBy(owner: string, e: ColourFileError): ColourFileError {
     return new ColourFileError(`${owner}: ${e.message}`, undefined, e.kind);
   }
 

@@ -127,7 +127,6 @@ function readTable(n: Node, direction: Direction): Transform {
       halfDomain,
       hueAdjust: element.attributes['hueAdjust']?.toLowerCase() === 'dw3',
     },
-    interpolation: 'linear',
   };
 }
 

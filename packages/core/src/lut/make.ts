@@ -27,7 +27,6 @@ export function table1d(channels: readonly [Float32Array, Float32Array, Float32A
     type: 'lut1d',
     direction: 'forward',
     table: { channels, halfDomain: false, hueAdjust: false },
-    interpolation: 'linear',
   };
 }
 

@@ -104,7 +104,7 @@ type Shape =
       readonly powerCutsNegatives?: boolean;
     }
   | { readonly type: 'allocation'; readonly allocation: 'uniform' | 'lg2'; readonly variables: readonly number[] }
-  | { readonly type: 'lut1d'; readonly table: Table1D; readonly interpolation: Interpolation }
+  | { readonly type: 'lut1d'; readonly table: Table1D }
   | { readonly type: 'lut3d'; readonly table: Table3D; readonly interpolation: Interpolation | undefined }
   | { readonly type: 'group'; readonly children: readonly Transform[] }
   | {

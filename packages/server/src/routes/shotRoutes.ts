@@ -1,5 +1,4 @@
 import { Router } from 'express';
-import { ColourFileError, UnknownNameError, type ShotColour } from '@june-haze/core';
 import {
   balanceRequestSchema,
   ledgerChangeSchema,
@@ -8,7 +7,7 @@ import {
   shotChangeSchema,
   viewingSchema,
   type BalanceProof,
-  type Viewing,
+  type ShotChange,
 } from '@june-haze/contract';
 import type { Context } from '../context.ts';
 import { RequestError } from '../errors.ts';
@@ -16,6 +15,7 @@ import { colourKey, requireItem } from '../library/items.ts';
 import { colourOf } from '../library/store.ts';
 import { rebuildLedger, saveLedger, stepLedger } from '../shots/ledger.ts';
 import { frameFiles, planOf } from '../shots/plan.ts';
+import { settleColour } from '../shots/settleColour.ts';
 import {
   createShot,
   describeSource,
@@ -38,6 +38,27 @@ export function shotRoutes(context: Context): Router {
   const colourOfShot = async (row: ShotRow) =>
     colourOf({ key: await colourKey(db, row), folder: context.places.libraryFolder });
 
+  /** What a change of colours stores; nothing when it touches none, so that a shot whose config is broken can still be renamed. */
+  const settled = async (shot: ShotRow, { config, workingSpace, viewing }: ShotChange) => {
+    if (config === undefined && workingSpace === undefined && viewing === undefined) return {};
+    const wanted = {
+      ...shot,
+      config_id: config === undefined ? shot.config_id : config,
+      viewing: viewing ?? viewingSchema.parse(shot.viewing),
+    };
+    if (wanted.config_id !== null) await requireItem(db, wanted.config_id);
+    const colour = await colourOfShot(wanted);
+    const result = settleColour(colour, workingSpace ?? shot.working_space, wanted.viewing, config !== undefined);
+    const moved = result.workingSpace !== shot.working_space || wanted.config_id !== shot.config_id;
+    return {
+      working_space: result.workingSpace,
+      config_id: wanted.config_id,
+      viewing: JSON.stringify(result.viewing),
+      // A balance is a statement about one working space.
+      ...(moved ? { balance: null } : {}),
+    };
+  };
+
   router.get('/shots', async (_request, response) => {
     response.json(await listShots(db));
   });
@@ -55,25 +76,13 @@ export function shotRoutes(context: Context): Router {
   router.patch('/shots/:id', async (request, response) => {
     const change = shotChangeSchema.parse(request.body);
     const shot = await requireShot(db, request.params.id);
-    const wanted = {
-      ...shot,
-      config_id: change.config !== undefined ? change.config : shot.config_id,
-      viewing: change.viewing ?? viewingSchema.parse(shot.viewing),
-    };
-    if (wanted.config_id !== null) await requireItem(db, wanted.config_id);
-    const colour = colourOf({ key: await colourKey(db, wanted), folder: context.places.libraryFolder });
-    const workingSpace = change.workingSpace ?? shot.working_space;
-    const settled = settleColour(colour, workingSpace, wanted.viewing, change.config !== undefined);
+    const colours = await settled(shot, change);
     await db
       .updateTable('shots')
       .set({
         ...(change.name ? { name: change.name } : {}),
         ...(change.rate ? { rate: change.rate } : {}),
-        // A balance is a statement about one working space.
-        ...(workingSpace !== shot.working_space || wanted.config_id !== shot.config_id
-          ? { working_space: workingSpace, config_id: wanted.config_id, balance: null }
-          : {}),
-        ...(change.viewing || change.config !== undefined ? { viewing: JSON.stringify(settled) } : {}),
+        ...colours,
         updated_at: new Date(),
       })
       .where('id', '=', shot.id)
@@ -140,30 +149,4 @@ export function shotRoutes(context: Context): Router {
   });
 
   return router;
-}
-
-/**
- * Refuses working spaces that are not linear and viewings that do not exist, by name. With a config newly chosen (`fresh`), a display or view
- * that it lacks gives way to its first.
- */
-function settleColour(colour: ShotColour, workingSpace: string, viewing: Viewing, fresh: boolean): Viewing {
-  try {
-    const why = colour.whyNotWorking(workingSpace);
-    if (why) throw new RequestError(400, why);
-    const displays = colour.displays();
-    const display = displays.find((d) => d.name === viewing.display) ?? (fresh ? displays[0] : undefined);
-    const view = display?.views.find((v) => v === viewing.view) ?? (fresh ? display?.views[0] : undefined);
-    const settled: Viewing = {
-      ...viewing,
-      display: display?.name ?? viewing.display,
-      view: view ?? viewing.view,
-      look: fresh ? null : viewing.look,
-    };
-    colour.view(workingSpace, settled);
-    return settled;
-  } catch (error) {
-    if (error instanceof UnknownNameError || error instanceof ColourFileError)
-      throw new RequestError(400, error.message);
-    throw error;
-  }
 }
