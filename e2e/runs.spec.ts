@@ -50,9 +50,10 @@ test('a run is stopped: what was begun is whole, what was not is left out, nothi
   await card.getByRole('button', { name: 'Stop' }).click();
   await expect(card.getByTestId('run-state')).toHaveText('stopped');
   await expect
-    .poll(async () => (await readShot(request, id)).runs[0]!.frames.some((f) => f.state === 'waiting'))
+    .poll(async () =>
+      (await readShot(request, id)).runs[0]!.frames.some((f) => f.state === 'waiting' || f.state === 'writing'),
+    )
     .toBe(false);
-  await page.waitForTimeout(1500);
   const [run] = (await readShot(request, id)).runs;
   expect(run!.frames.filter((f) => f.state === 'cancelled').length).toBeGreaterThan(100);
   const folder = join(process.env.JUNE_OUTPUT!, 'stopped');

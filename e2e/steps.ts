@@ -31,10 +31,12 @@ export async function readShot(request: APIRequestContext, id: string): Promise<
 /** Chooses from Build's *Add entry* menu, or from the list beside one of its items. */
 export async function addEntry(page: Page, item: string, inner?: string | RegExp): Promise<void> {
   const wanted = page.getByRole('menuitem', { name: new RegExp(`^${item}`) });
-  await page.getByRole('button', { name: 'Add entry' }).click();
+  const menu = page.getByRole('button', { name: 'Add entry' });
+  await menu.click();
   if (inner) {
-    // The list beside an item opens and closes with the pointer's way: try again when it closed.
+    // The lists open and close with the pointer's way: try again from the start when they closed.
     await expect(async () => {
+      if (!(await wanted.isVisible())) await menu.click();
       await wanted.hover({ timeout: 3000 });
       const choice = page.getByRole('menuitem', { name: inner, exact: true });
       await choice.click({ timeout: 3000 });

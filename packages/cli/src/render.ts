@@ -60,7 +60,7 @@ export async function render(shotName: string, options: RenderOptions): Promise<
         .where('run_id', '=', runId)
         .orderBy('frame')
         .execute();
-      const finished = frames.filter((f) => f.state !== 'waiting').length;
+      const finished = frames.filter((f) => f.state !== 'waiting' && f.state !== 'writing').length;
       if (finished !== shown) process.stderr.write(`${finished} of ${frames.length} frames\n`);
       shown = finished;
       if (run.state !== 'running') {

@@ -48,7 +48,8 @@ export type ReadBack = z.infer<typeof readBackSchema>;
 
 export const runFrameSchema = z.object({
   frame: z.number().int(),
-  state: z.enum(['waiting', 'done', 'failed', 'cancelled']),
+  /** A frame that is being written is finished whole, also when its run is stopped. */
+  state: z.enum(['waiting', 'writing', 'done', 'failed', 'cancelled']),
   message: z.string().nullable(),
   milliseconds: z.number().nullable(),
   bytes: z.number().nullable(),

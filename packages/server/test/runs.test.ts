@@ -122,13 +122,17 @@ describe('runs', () => {
       return { bytes: 1, milliseconds: 1, readBack };
     };
     const id = await runs.begin(output, { overwrite: false });
-    await new Promise((done) => setTimeout(done, 300));
+    const until = async (what: (states: string[]) => boolean) => {
+      while (!what((await latest()).frames.map((f) => f.state))) await new Promise((done) => setTimeout(done, 20));
+    };
+    await until((states) => states.filter((s) => s === 'writing').length === 2);
     await runs.cancel(id);
     release();
-    await new Promise((done) => setTimeout(done, 300));
+    await until((states) => !states.includes('writing'));
     const run = await latest();
     expect(run.state).toBe('cancelled');
-    expect(run.frames.every((f) => ['done', 'failed', 'cancelled'].includes(f.state))).toBe(true);
+    expect(run.frames.filter((f) => f.state === 'done')).toHaveLength(2);
+    expect(run.frames.every((f) => ['done', 'cancelled'].includes(f.state))).toBe(true);
     expect(run.frames.some((f) => f.state === 'cancelled')).toBe(true);
     await expect(runs.cancel(id)).rejects.toMatchObject({ status: 409 });
   });

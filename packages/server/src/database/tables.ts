@@ -66,7 +66,7 @@ export interface Database {
   run_frames: {
     run_id: string;
     frame: number;
-    state: 'waiting' | 'done' | 'failed' | 'cancelled';
+    state: 'waiting' | 'writing' | 'done' | 'failed' | 'cancelled';
     message: string | null;
     milliseconds: number | null;
     bytes: number | null;

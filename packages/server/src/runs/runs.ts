@@ -176,7 +176,16 @@ export class Runs {
       .where('f.frame', '=', frame)
       .select(['f.state', 'runs.state as run_state', 'runs.recipe', 'runs.output_id', 'outputs.shot_id'])
       .executeTakeFirst();
-    if (!found || found.state !== 'waiting' || found.run_state !== 'running') return;
+    // A frame that stands as being written here was in the hands of a process that died: it is begun again.
+    if (!found || !['waiting', 'writing'].includes(found.state) || found.run_state !== 'running') return;
+    const { numUpdatedRows } = await this.db
+      .updateTable('run_frames')
+      .set({ state: 'writing' })
+      .where('run_id', '=', runId)
+      .where('frame', '=', frame)
+      .where('state', 'in', ['waiting', 'writing'])
+      .executeTakeFirst();
+    if (!numUpdatedRows) return;
     const { recipe } = found;
     const result = await this.write(found.shot_id, runId, recipe, frame).catch((error: Error) => error);
     const failed = result instanceof Error;
@@ -234,7 +243,7 @@ export class Runs {
       .where('run_id', '=', runId)
       .execute();
     const some = (state: string) => states.some((s) => s.state === state);
-    if (some('waiting')) return;
+    if (some('waiting') || some('writing')) return;
     await this.db
       .updateTable('runs')
       .set({ state: some('failed') ? 'failed' : 'done', finished_at: new Date() })
