@@ -78,6 +78,14 @@ june
   .action(action(async () => (await import('./render.ts')).worker));
 
 june
+  .command('survey <folder>')
+  .description('what Intake finds in a folder: sources, their spaces with evidence, and what is wrong with them')
+  .option('--rate <fps>', 'the shot’s frames per second, to hold the material’s against')
+  .option('--config <config>', 'a config whose file rules count and whose names are used')
+  .option('--full', 'looks at the pixels of every frame, not of a handful')
+  .option('--json', 'as JSON')
+  .action(action(async () => (await import('./survey.ts')).survey));
+june
   .command('rewrite <from> <to>')
   .description('packs an EXR file anew; values and attributes are kept')
   .option('--codec <name>', 'none, rle, zips, zip, piz, pxr24, b44, b44a, dwaa or dwab; the file’s own when left out')

@@ -4,8 +4,14 @@ import { ExrError, type ByteSource } from '@june-haze/core';
 /** Reads from this size on share one buffer: fresh memory for every few megabytes costs more than the reading. */
 const largeRead = 1 << 16;
 
+export interface OpenFile extends ByteSource {
+  /** Milliseconds since 1970. */
+  readonly modifiedAt: number;
+  close(): Promise<void>;
+}
+
 /** A file opened for reading by position. Close it when done. Rejects with an ExrError that names the file. */
-export async function openSource(path: string, shownName = path): Promise<ByteSource & { close(): Promise<void> }> {
+export async function openSource(path: string, shownName = path): Promise<OpenFile> {
   let handle: FileHandle;
   try {
     handle = await open(path, 'r');
@@ -28,6 +34,7 @@ export async function openSource(path: string, shownName = path): Promise<ByteSo
   return {
     name: shownName,
     size: stat.size,
+    modifiedAt: stat.mtimeMs,
     async read(offset, length) {
       if (length > spare.length && length >= largeRead) spare = Buffer.allocUnsafe(length);
       const buffer = length >= largeRead ? spare.subarray(0, length) : Buffer.allocUnsafe(length);

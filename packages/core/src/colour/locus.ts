@@ -49,3 +49,24 @@ export const spectralLocus: readonly (readonly [number, number])[] = [
   [0.7334, 0.2666],
   [0.7347, 0.2653],
 ];
+
+/** Whether an eye can see a chromaticity: inside the locus and the line that closes it, or within a hair of them. */
+export function insideLocus(x: number, y: number, hair = 0.004): boolean {
+  let inside = false;
+  const points = spectralLocus;
+  for (let i = 0, j = points.length - 1; i < points.length; j = i++) {
+    const [x1, y1] = points[i]!;
+    const [x2, y2] = points[j]!;
+    if (y1 > y !== y2 > y && x < ((x2 - x1) * (y - y1)) / (y2 - y1) + x1) inside = !inside;
+  }
+  if (inside) return true;
+  return points.some(([x1, y1], i) => nearSegment(x, y, x1, y1, ...points[(i + 1) % points.length]!) <= hair);
+}
+
+function nearSegment(x: number, y: number, x1: number, y1: number, x2: number, y2: number): number {
+  const [dx, dy] = [x2 - x1, y2 - y1];
+  const length = dx * dx + dy * dy;
+  const t = length ? Math.min(1, Math.max(0, ((x - x1) * dx + (y - y1) * dy) / length)) : 0;
+  const [ex, ey] = [x - x1 - t * dx, y - y1 - t * dy];
+  return Math.sqrt(ex * ex + ey * ey);
+}

@@ -10,7 +10,7 @@ import {
   type Plane,
   type Quad,
 } from '@june-haze/core';
-import { missingSentence, readPasses } from './readPasses.ts';
+import { missingSentence, readPasses } from '@june-haze/files';
 
 /** A file of a frame: where it lies, what errors call it, and the number of its own part 0 within the source. */
 export interface FrameFile {

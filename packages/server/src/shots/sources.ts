@@ -89,12 +89,13 @@ async function examineOne(
   results.forEach((result, i) => {
     const frame = frames[i]!;
     if (result.status === 'rejected') damaged.push({ frame, message: (result.reason as Error).message });
-    else if (result.value.truncated)
+    else if (result.value.facts.missingChunks > 0)
       damaged.push({ frame, message: `${pattern}: frame ${frame} ends early; render it again.` });
     if (result.status === 'fulfilled') first ??= result.value;
   });
   if (!first) throw new RequestError(400, damaged[0]?.message ?? `${pattern} holds nothing that can be read.`);
-  const { guess, evidence, passes, attributes, layout, width, height, rate, compression, sampleType, bytes } = first;
+  const { guess, evidence } = first;
+  const { passes, attributes, layout, width, height, rate, codec, sampleType, bytes } = first.facts;
   return {
     guess,
     facts: {
@@ -106,12 +107,12 @@ async function examineOne(
       width,
       height,
       rate,
-      compression,
+      compression: codec,
       sampleType,
       bytesPerFrame: bytes,
       passes: [...passes],
-      attributes,
-      layout,
+      attributes: { ...attributes },
+      layout: [...layout],
       evidence: [...evidence],
     },
   };

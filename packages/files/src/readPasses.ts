@@ -12,7 +12,8 @@ import {
   type ExrPart,
   type Plane,
 } from '@june-haze/core';
-import { openSource, zlibCodec } from '@june-haze/files';
+import { openSource } from './byteSource.ts';
+import { zlibCodec } from './zlibCodec.ts';
 
 export interface ChannelRequest {
   readonly path: string;

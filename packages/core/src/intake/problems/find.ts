@@ -1,0 +1,27 @@
+import type { LookedMaterial, SurveySource } from '../survey.ts';
+import { betweenSources } from './between.ts';
+import { colourProblems } from './colour.ts';
+import { frameProblems } from './frames.ts';
+import type { Problem } from './problem.ts';
+import { shapeProblems } from './shape.ts';
+import { meaningProblems, valueProblems } from './values.ts';
+
+/** Everything that is wrong with material, source by source, then between sources. `rate` is the shot's, where there is one. */
+export function findProblems(
+  all: readonly { readonly material: LookedMaterial; readonly source: SurveySource }[],
+  rate?: number,
+): Problem[] {
+  return [
+    ...all.flatMap(({ material, source }) => [
+      ...frameProblems(material, source),
+      ...shapeProblems(material, source),
+      ...colourProblems(material, source),
+      ...valueProblems(material, source),
+      ...meaningProblems(material, source),
+    ]),
+    ...betweenSources(
+      all.map((a) => a.source),
+      rate,
+    ),
+  ];
+}

@@ -1,0 +1,52 @@
+import { createHash } from 'node:crypto';
+import { open } from 'node:fs/promises';
+import type { FileLook } from '@june-haze/core';
+
+const block = 64 * 1024;
+/** Places of a file that are compared, spread over it; so much agreement is no chance. */
+const places = 8;
+
+/**
+ * Frames that hold the same bytes as an earlier one. Only files of equal size are opened; of those a block at eight places is compared,
+ * the last ends the file.
+ */
+export async function findRepeats(
+  looks: readonly FileLook[],
+  locate: (file: string) => Promise<string>,
+): Promise<(readonly [number, number])[]> {
+  const bySize = new Map<number, FileLook[]>();
+  for (const look of looks) {
+    if (!('facts' in look)) continue;
+    bySize.set(look.facts.bytes, [...(bySize.get(look.facts.bytes) ?? []), look]);
+  }
+  const repeats: (readonly [number, number])[] = [];
+  for (const [size, same] of bySize) {
+    if (same.length < 2) continue;
+    const first = new Map<string, number>();
+    for (const look of same) {
+      const print = await fingerprint(await locate(look.file), size).catch(() => undefined);
+      if (print === undefined) continue;
+      const earlier = first.get(print);
+      if (earlier === undefined) first.set(print, look.frame);
+      else repeats.push([look.frame, earlier]);
+    }
+  }
+  return repeats.sort(([a], [b]) => a - b);
+}
+
+async function fingerprint(path: string, size: number): Promise<string> {
+  const handle = await open(path, 'r');
+  try {
+    const hash = createHash('sha1');
+    const buffer = Buffer.alloc(block);
+    const count = size <= places * block ? Math.ceil(size / block) : places;
+    for (let i = 0; i < count; i++) {
+      const at = count === 1 ? 0 : Math.round(((size - block) * i) / (count - 1));
+      const { bytesRead } = await handle.read(buffer, 0, block, Math.max(0, at));
+      hash.update(buffer.subarray(0, bytesRead));
+    }
+    return hash.digest('base64');
+  } finally {
+    await handle.close();
+  }
+}
