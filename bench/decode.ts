@@ -7,7 +7,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { EXRLoader } from 'three/examples/jsm/loaders/EXRLoader.js';
 import { HalfFloatType } from 'three';
-import { ComputePool, PartCache } from '@june-haze/server';
+import { ComputePool, PartCache, exrFile } from '@june-haze/server';
 
 const codecs = ['none', 'rle', 'zips', 'zip', 'piz', 'pxr24', 'b44', 'b44a', 'dwaa', 'dwab'];
 const runs = '5';
@@ -65,9 +65,9 @@ console.log('| --- | --- | --- | --- | --- | --- |');
 for (const codec of codecs) {
   const file = join(folder, 'all', `${codec}.exr`);
   const cache = new PartCache(pool, 1 << 30);
-  const decoded = await cache.get(file, codec, 0);
+  const decoded = await cache.get(exrFile(file, codec), 0);
   const started = performance.now();
-  const again = await cache.get(file, codec, 0);
+  const again = await cache.get(exrFile(file, codec), 0);
   await cache.rows(again, some, 0, false, 0, decoded.height);
   const second = performance.now() - started;
   console.log(

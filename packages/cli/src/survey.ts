@@ -1,12 +1,5 @@
 import { statSync } from 'node:fs';
-import {
-  agrees,
-  findSpace,
-  type ColourConfig,
-  type Evidence,
-  type MoreEvidence,
-  type SurveySource,
-} from '@june-haze/core';
+import { agrees, configEvidence, configName, type ColourConfig, type SurveySource } from '@june-haze/core';
 import { openConfig, surveyFolder } from '@june-haze/files';
 
 export interface SurveyCommandOptions {
@@ -24,7 +17,7 @@ export async function survey(folder: string, options: SurveyCommandOptions): Pro
   const config = options.config === undefined ? undefined : openConfig(options.config);
   const found = await surveyFolder(folder, {
     ...(rate === undefined ? {} : { rate }),
-    ...(config ? { more: ruleEvidence(config) } : {}),
+    ...(config ? { more: (pattern: string) => configEvidence(config, pattern) } : {}),
     ...(options.full ? { full: true } : {}),
   });
   const sources = found.sources.map((s) => report(s, config));
@@ -40,45 +33,6 @@ export async function survey(folder: string, options: SurveyCommandOptions): Pro
     const pattern = found.sources.find((s) => s.id === p.source)?.pattern ?? '';
     process.stdout.write(`${p.kind}  ${p.file ?? pattern}  ${p.text}\n`);
   }
-}
-
-/** What a config's file rules say of a path; its default rule says little. */
-function ruleEvidence(config: ColourConfig): MoreEvidence {
-  return (pattern): Evidence[] => {
-    const match = config.ruleFor(pattern);
-    if (!match) return [];
-    const space = builtinName(config, match.space);
-    const plain = match.rule.toLowerCase() === 'default';
-    return [
-      {
-        from: 'config’s file rules',
-        says: `rule ${match.rule}: ${match.space}`,
-        space,
-        ...(plain ? { weight: 0.2 } : {}),
-      },
-    ];
-  };
-}
-
-/** The built-in name of a config's space, by its name or one of its aliases; its own name when the built-in config has none such. */
-function builtinName(config: ColourConfig, name: string): string {
-  const space = config.findSpace(name);
-  for (const known of [name, ...(space ? [space.name, ...space.aliases] : [])]) {
-    const found = findSpace(known);
-    if (found) return found.name;
-  }
-  return name;
-}
-
-/** The config's name of a built-in space when it knows it. */
-function configName(config: ColourConfig | undefined, name: string): string {
-  if (!config) return name;
-  const own = findSpace(name);
-  for (const known of [name, ...(own ? [own.name, ...own.aliases] : [])]) {
-    const found = config.findSpace(known);
-    if (found) return found.name;
-  }
-  return name;
 }
 
 /** A source in the form of `june survey --json` (docs/intake.md). */

@@ -1,5 +1,6 @@
 export * from './ledger.ts';
 export * from './shot.ts';
+export * from './source.ts';
 export * from './output.ts';
 export * from './media.ts';
 export * from './events.ts';

@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { passRoles } from '@june-haze/core';
 import { colourKeySchema } from './library.ts';
 import { ledgerStateSchema } from './ledger.ts';
 import { outputSchema, runSchema } from './output.ts';
+import { sourceSchema } from './source.ts';
 
 /** What only the eye gets. Never written unless an output says so. */
 export const viewingSchema = z.object({
@@ -33,50 +33,6 @@ export const stageProofsSchema = z.object({
   build: stageProofSchema,
   output: stageProofSchema,
 });
-
-export const passSchema = z.object({
-  name: z.string(),
-  role: z.enum(passRoles),
-  part: z.number().int(),
-  channels: z.array(z.object({ component: z.string(), name: z.string(), type: z.enum(['uint', 'half', 'float']) })),
-});
-
-export const evidenceSchema = z.object({
-  from: z.string(),
-  says: z.string(),
-  space: z.string().optional(),
-  agrees: z.boolean().optional(),
-});
-export type EvidenceItem = z.infer<typeof evidenceSchema>;
-
-const frameNumbers = z.array(z.number().int());
-
-export const sourceSchema = z.object({
-  id: z.string(),
-  name: z.string(),
-  folder: z.string(),
-  pattern: z.string(),
-  firstFrame: z.number().int(),
-  lastFrame: z.number().int(),
-  still: z.boolean(),
-  missing: frameNumbers,
-  /** Frames that cannot be read whole, each with its sentence. */
-  damaged: z.array(z.object({ frame: z.number().int(), message: z.string() })),
-  width: z.number().int(),
-  height: z.number().int(),
-  rate: z.number().nullable(),
-  compression: z.string(),
-  sampleType: z.string(),
-  bytesPerFrame: z.number(),
-  passes: z.array(passSchema),
-  attributes: z.record(z.string(), z.string()),
-  /** How each part is stored, in words. */
-  layout: z.array(z.string()),
-  declaredSpace: z.string().nullable(),
-  confirmed: z.boolean(),
-  evidence: z.array(evidenceSchema),
-});
-export type Source = z.infer<typeof sourceSchema>;
 
 export const balanceSchema = z.object({
   frame: z.number().int(),
@@ -115,6 +71,8 @@ export const shotSchema = shotSummarySchema.extend({
   balance: balanceSchema.nullable(),
   outputs: z.array(outputSchema),
   runs: z.array(runSchema),
+  /** What a person should be told of the change that this answers; not kept. */
+  notices: z.array(z.string()).default([]),
 });
 export type Shot = z.infer<typeof shotSchema>;
 
@@ -131,8 +89,4 @@ export const shotChangeSchema = z
   .partial();
 export type ShotChange = z.infer<typeof shotChangeSchema>;
 
-export const newSourceSchema = z.object({ folder: z.string(), pattern: z.string() });
-export const sourceChangeSchema = z.object({ declaredSpace: z.string(), confirmed: z.boolean() }).partial();
-export type SourceChange = z.infer<typeof sourceChangeSchema>;
-export const roleChangeSchema = z.object({ pass: z.string(), role: z.enum(passRoles) });
 export const balanceRequestSchema = z.object({ frame: z.number().int() });

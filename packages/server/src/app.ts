@@ -7,6 +7,7 @@ import type { Context } from './context.ts';
 import { RequestError } from './errors.ts';
 import { libraryRoutes } from './routes/libraryRoutes.ts';
 import { outputRoutes } from './routes/outputRoutes.ts';
+import { pixelRoutes } from './routes/pixelRoutes.ts';
 import { shotRoutes } from './routes/shotRoutes.ts';
 import { sourceRoutes } from './routes/sourceRoutes.ts';
 
@@ -45,6 +46,7 @@ export function createApp(context: Context, webFolder: string): Express {
     shotRoutes(context),
     libraryRoutes(context),
     sourceRoutes(context),
+    pixelRoutes(context),
     outputRoutes(context),
   );
   app.get('/api/events', (_request, response) => context.events.add(response));
@@ -84,7 +86,8 @@ function describe(error: unknown): [number, string] {
   if (error instanceof Error) {
     // Errors from worker threads keep their sentence and stack, not their class or name.
     const kind = /^\w+/.exec(error.stack ?? '')?.[0] ?? error.name;
-    if (['ExrError', 'PlanError', 'ColourFileError', 'UnknownNameError'].includes(kind)) return [422, error.message];
+    if (['ExrError', 'FormatError', 'ForeignFile', 'PlanError', 'ColourFileError', 'UnknownNameError'].includes(kind))
+      return [422, error.message];
     const status = (error as { status?: unknown }).status;
     if (typeof status === 'number' && status >= 400 && status < 500) return [status, error.message];
     return [500, 'Something failed on the server; its log says what.'];

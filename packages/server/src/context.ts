@@ -1,6 +1,7 @@
 import type { PartCache } from './compute/partCache.ts';
 import type { ComputePool } from './compute/pool.ts';
 import type { Db } from './database/connect.ts';
+import type { Checks } from './intake/checks.ts';
 import type { DemoMaker } from './demo/demoMaker.ts';
 import type { Events } from './events.ts';
 import type { MediaFolders } from './media/mediaFolders.ts';
@@ -16,4 +17,5 @@ export interface Context {
   readonly runs: Runs;
   readonly places: RunPlaces;
   readonly demo: DemoMaker;
+  readonly checks: Checks;
 }

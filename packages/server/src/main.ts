@@ -14,8 +14,8 @@ const settings = settingsFromEnvironment(env);
 const events = new Events();
 const engine = await openEngine(settings, (shotId) => events.send({ kind: 'shot', shotId }));
 const bundles = dirname(fileURLToPath(import.meta.url));
-const { connection, pool, media, runs, places } = engine;
-const demo = new DemoMaker(connection.db, pool, media, events, {
+const { connection, pool, media, runs, checks, places } = engine;
+const demo = new DemoMaker(connection.db, pool, media, events, checks, {
   program: join(bundles, 'tern.mjs'),
   mediaFolder: settings.mediaFolders[0]!,
   place: demoPlace(settings),
@@ -25,7 +25,7 @@ const demo = new DemoMaker(connection.db, pool, media, events, {
   height: Number(env.JUNE_DEMO_HEIGHT ?? 540),
 });
 const app = createApp(
-  { db: connection.db, pool, parts: new PartCache(pool, 1 << 30), media, events, runs, places, demo },
+  { db: connection.db, pool, parts: new PartCache(pool, 1 << 30), media, events, runs, checks, places, demo },
   join(bundles, '../packages/web/dist'),
 );
 const server = createServer(app);
@@ -42,6 +42,8 @@ server.listen(Number(env.JUNE_PORT ?? 8080), '127.0.0.1', () => {
   const address = server.address();
   process.send?.({ ready: typeof address === 'object' ? address?.port : undefined });
 });
+
+await checks.resume();
 
 const resetMark = join(settings.dataFolder, 'demo-reset');
 const reset = existsSync(resetMark);

@@ -3,6 +3,7 @@ import { basename, dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { ComputePool } from './compute/pool.ts';
 import { connect, type Connection } from './database/connect.ts';
+import { Checks } from './intake/checks.ts';
 import { MediaFolders } from './media/mediaFolders.ts';
 import { Runs, type RunPlaces } from './runs/runs.ts';
 
@@ -34,6 +35,7 @@ export interface Engine {
   readonly pool: ComputePool;
   readonly media: MediaFolders;
   readonly runs: Runs;
+  readonly checks: Checks;
   readonly places: RunPlaces;
   close(): Promise<void>;
 }
@@ -51,13 +53,22 @@ export async function openEngine(settings: Settings, changed: (shotId: string) =
   };
   const runs = new Runs(connection, pool, media, places, changed);
   await runs.start();
+  const checks = new Checks({
+    db: connection.db,
+    pool,
+    media,
+    libraryFolder: places.libraryFolder,
+    changed,
+  });
   return {
     connection,
     pool,
     media,
     runs,
+    checks,
     places,
     async close() {
+      await checks.stop();
       await runs.stop();
       await pool.close();
       await connection.close();

@@ -1,6 +1,11 @@
 import { builtinColour } from '@june-haze/core';
-import type { OutputSettings, Shot, Source } from '@june-haze/contract';
-import type { SourceFacts } from '../src/database/tables.ts';
+import {
+  sourceFactsSchema,
+  sourceReadingSchema,
+  type OutputSettings,
+  type Shot,
+  type Source,
+} from '@june-haze/contract';
 
 /** Invented material: the passes of shot Landing as they are stored when it is brought in. */
 const names = [
@@ -11,7 +16,7 @@ const names = [
   ['depth', 'depth'],
 ] as const;
 
-export const landingFacts: SourceFacts = {
+export const landingFacts = sourceFactsSchema.parse({
   firstFrame: 1001,
   lastFrame: 1004,
   still: false,
@@ -31,7 +36,7 @@ export const landingFacts: SourceFacts = {
   })),
   attributes: {},
   evidence: [],
-};
+});
 
 export const landingSource = (change: Partial<Source> = {}): Source => ({
   id: 'a3f1c2de-0000-4000-8000-000000000001',
@@ -44,6 +49,12 @@ export const landingSource = (change: Partial<Source> = {}): Source => ({
   evidence: [],
   declaredSpace: 'ACEScg',
   confirmed: true,
+  confirmedBy: null,
+  reading: sourceReadingSchema.parse({}),
+  offset: 0,
+  stored: { rate: 24, firstFrame: 1001, pixelAspect: 1, alpha: 'none', range: null },
+  check: { stage: 'done', done: 0, count: 0, message: null },
+  problems: [],
   ...change,
 });
 
@@ -83,5 +94,6 @@ export const landingShot = (change: Partial<Shot> = {}): Shot => ({
   balance: null,
   outputs: [],
   runs: [],
+  notices: [],
   ...change,
 });

@@ -10,7 +10,7 @@ import { addItem, changeItem, colourKey, listItems, removeItem } from '../src/li
 import { bundlePath, colourOf, contentId } from '../src/library/store.ts';
 import { writtenViewing } from '../src/shots/outputs.ts';
 import { createShot, requireShot } from '../src/shots/shots.ts';
-import { bringIn } from '../src/shots/sources.ts';
+import { addSource } from '../src/intake/bringIn.ts';
 import { landingFacts, masterSettings, plainViewing } from './landing.ts';
 import { openTestDatabase } from './testDatabase.ts';
 
@@ -127,7 +127,10 @@ describe('in use', () => {
     expect(colour.conversion('half.cube', 'Linear Rec.709').map((s) => s.kind)).toEqual(['channels']);
     // While a source is declared in it, it stays what it is.
     const facts = { ...landingFacts };
-    const source = await bringIn(connection.db, shot.id, 'media', 'plate.####.exr', facts, 'half.cube');
+    const source = await addSource(connection.db, shot.id, 'media', 'plate.####.exr', {
+      facts: facts,
+      guess: 'half.cube',
+    });
     expect((await list())[0]!.usedBy).toMatchObject([{ shotId: shot.id, how: 'declared space of plate.####.exr' }]);
     await expect(changeItem(connection.db, id, { use: { as: 'look', space: 'ACEScct' } })).rejects.toThrow(
       /plate\.####\.exr is declared in the space of half\.cube/,

@@ -64,7 +64,7 @@ describe('places in the media folders', () => {
 
   test('what is gone is said to be gone', async () => {
     await expect(media.locate('renders/landing/landing.1003.exr')).rejects.toMatchObject({ status: 404 });
-    await expect(media.sequence('renders/landing', 'nothing.####.exr')).rejects.toThrow('nothing.####.exr is not in');
+    await expect(media.material('renders/landing', 'nothing.####.exr')).rejects.toThrow('nothing.####.exr is not in');
   });
 
   test.each(['../key.exr', 'a/b.exr', 'a\\b.exr', '..'])('the pattern %j is no file name', async (pattern) => {

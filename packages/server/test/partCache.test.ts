@@ -7,6 +7,7 @@ import { zlibCodec } from '@june-haze/files';
 import { memorySink } from '../../core/test/exr/surroundings.ts';
 import type { BandTask } from '../src/compute/decode.ts';
 import { PartCache } from '../src/compute/partCache.ts';
+import { exrFile } from '../src/intake/frameFiles.ts';
 import type { ComputePool } from '../src/compute/pool.ts';
 
 let folder: string;
@@ -41,7 +42,7 @@ class CountingPool {
 const make = (limit: number) => {
   const pool = new CountingPool();
   const cache = new PartCache(pool as unknown as ComputePool, limit);
-  return { pool, get: (name: string) => cache.get(join(folder, name), name, 0) };
+  return { pool, get: (name: string) => cache.get(exrFile(join(folder, name), name), 0) };
 };
 
 test('requests for one part share one decoding, under way and after', async () => {

@@ -1,8 +1,8 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import type { Connection } from '../src/database/connect.ts';
-import { applyRoleHabits, correctRole } from '../src/shots/roleHabits.ts';
+import { applyRoleHabits, correctRole } from '../src/intake/roleHabits.ts';
 import { createShot, requireSource } from '../src/shots/shots.ts';
-import { bringIn } from '../src/shots/sources.ts';
+import { addSource } from '../src/intake/bringIn.ts';
 import { landingFacts } from './landing.ts';
 import { openTestDatabase } from './testDatabase.ts';
 
@@ -16,7 +16,7 @@ const rolesOf = (facts: typeof landingFacts) => Object.fromEntries(facts.passes.
 test('a corrected role is kept, and taken for the next source with the same names', async () => {
   const { db } = connection;
   const shot = await createShot(db, 'Landing');
-  const id = await bringIn(db, shot, 'media/landing', 'landing.####.exr', landingFacts, 'ACEScg');
+  const id = await addSource(db, shot, 'media/landing', 'landing.####.exr', { facts: landingFacts, guess: 'ACEScg' });
   await correctRole(db, await requireSource(db, id), 'light_sun', 'emission');
   await correctRole(db, await requireSource(db, id), 'light_sun', 'volume');
   expect(rolesOf((await requireSource(db, id)).facts)).toMatchObject({ light_sun: 'volume', depth: 'depth' });
@@ -26,6 +26,6 @@ test('a corrected role is kept, and taken for the next source with the same name
 test('a pass that is not there is refused', async () => {
   const { db } = connection;
   const shot = await createShot(db, 'Kettle');
-  const id = await bringIn(db, shot, 'media/kettle', 'kettle.####.exr', landingFacts, 'ACEScg');
+  const id = await addSource(db, shot, 'media/kettle', 'kettle.####.exr', { facts: landingFacts, guess: 'ACEScg' });
   await expect(correctRole(db, await requireSource(db, id), 'mist', 'volume')).rejects.toMatchObject({ status: 404 });
 });

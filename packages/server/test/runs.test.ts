@@ -9,8 +9,9 @@ import type { Connection } from '../src/database/connect.ts';
 import { MediaFolders } from '../src/media/mediaFolders.ts';
 import { Runs } from '../src/runs/runs.ts';
 import { ledgerState, rebuildLedger, saveLedger } from '../src/shots/ledger.ts';
-import { createShot, readShot, requireShot, requireSource, describeSource } from '../src/shots/shots.ts';
-import { bringIn } from '../src/shots/sources.ts';
+import { describeSource } from '../src/intake/sourceState.ts';
+import { createShot, readShot, requireShot, requireSource } from '../src/shots/shots.ts';
+import { addSource } from '../src/intake/bringIn.ts';
 import { landingFacts, masterSettings, plainViewing } from './landing.ts';
 import { openTestDatabase } from './testDatabase.ts';
 
@@ -39,7 +40,10 @@ beforeEach(async () => {
   runs = makeRuns();
   await runs.start();
   shot = await createShot(connection.db, 'Landing');
-  const id = await bringIn(connection.db, shot, 'media/landing', 'landing.####.exr', landingFacts, 'ACEScg');
+  const id = await addSource(connection.db, shot, 'media/landing', 'landing.####.exr', {
+    facts: landingFacts,
+    guess: 'ACEScg',
+  });
   const source = describeSource(await requireSource(connection.db, id));
   await saveLedger(connection.db, shot, 0, rebuildLedger(source, 'components'), 'built');
   ({ id: output } = await connection.db

@@ -1,11 +1,11 @@
-import { boxHeight, boxWidth } from '../exr/types.ts';
+import { boxHeight, boxWidth, type Box } from '../exr/types.ts';
 import { guessRole, type Pass, type PassRole } from '../sequence/passes.ts';
 import { weighEvidence, type Evidence, type SpaceGuess } from './evidence.ts';
-import type { AlphaKind, FileFacts, StoredType } from './fileFacts.ts';
+import type { AlphaKind, FileFacts, FileKind, StoredType } from './fileFacts.ts';
 import { framesOf, type Material, type MaterialMember } from './material.ts';
 import { colourPass, type FrameMeasures } from './measures.ts';
 import { nameEvidence } from './nameEvidence.ts';
-import { pixelEvidence, type ColourPixels } from './pixelEvidence.ts';
+import { pixelEvidence, traitsOf, type ColourPixels, type PixelTraits } from './pixelEvidence.ts';
 
 /** How the look at one file went. */
 export type FileLook =
@@ -48,10 +48,12 @@ export interface SurveySource {
   readonly view: 'left' | 'right' | null;
   readonly version: number | null;
   readonly kind: 'sequence' | 'still' | 'movie';
+  readonly fileKind: FileKind;
   readonly frames: readonly [first: number, last: number];
   readonly step: number;
   readonly missing: readonly number[];
   readonly unreadable: readonly number[];
+  readonly displayWindow: Box | null;
   readonly width: number;
   readonly height: number;
   readonly pixelAspect: number;
@@ -61,6 +63,10 @@ export interface SurveySource {
   readonly alpha: AlphaKind;
   readonly passes: readonly SurveyPass[];
   readonly space: SpaceGuess;
+  /** What the colour pixels of the measured frames are like; null when none were measured. */
+  readonly traits: PixelTraits | null;
+  readonly measuredFrames: readonly number[];
+  readonly measuredFull: boolean;
   /** The most usual file of the member that stands for the picture; undefined when none can be read. */
   readonly facts: FileFacts | undefined;
 }
@@ -141,6 +147,7 @@ export function describeSource(source: LookedMaterial, id: string, more: MoreEvi
   const range = movie ? ([1, facts.frames ?? 1] as const) : ([Math.min(...all), Math.max(...all)] as const);
   const unreadable = source.members.flatMap((m) => m.looks.filter(isBroken).map((l) => l.frame));
   const alpha = alphaOf(source, facts);
+  const pixels = colourPixels(source);
   return {
     id,
     name: source.pattern.split('/').at(-1)!,
@@ -148,10 +155,12 @@ export function describeSource(source: LookedMaterial, id: string, more: MoreEvi
     view: source.view ?? facts?.view ?? null,
     version: source.version,
     kind: movie ? 'movie' : longest ? 'sequence' : 'still',
+    fileKind: facts?.kind ?? 'exr',
     frames: [range[0], range[1]],
     step: longest?.step ?? 1,
     missing: longest ? sortedUnique(numbered.flatMap((s) => missingFrames(s, range, longest.step))) : [],
     unreadable: sortedUnique(unreadable),
+    displayWindow: facts?.displayWindow ?? null,
     width: facts?.width ?? 0,
     height: facts?.height ?? 0,
     pixelAspect: facts?.pixelAspect ?? 1,
@@ -167,6 +176,9 @@ export function describeSource(source: LookedMaterial, id: string, more: MoreEvi
       pattern: member.sequence.pattern,
     })),
     space: spaceOf(source, facts, more),
+    traits: (pixels && traitsOf(pixels.channels)) ?? null,
+    measuredFrames: source.measures.map((m) => m.frame),
+    measuredFull: source.full,
     facts,
   };
 }
@@ -233,7 +245,7 @@ function spaceOf(source: LookedMaterial, facts: FileFacts | undefined, more: Mor
 }
 
 /** Whether a file stores colour as integers. */
-export const isInteger = (facts: FileFacts): boolean => /^uint\d/.test(facts.sampleType);
+export const isInteger = (facts: { readonly sampleType: string }): boolean => /^uint\d/.test(facts.sampleType);
 
 /** Sizes in words: `960×540`. */
 export const sizeWords = (f: Pick<FileFacts, 'displayWindow'>): string =>

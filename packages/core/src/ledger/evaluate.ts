@@ -104,7 +104,7 @@ class BandRunner {
       } else {
         source = this.entry;
         alpha = this.loadInput(step.input, row, n);
-        this.convert(index, source, n, alpha);
+        this.convert(index, source, n, alpha, this.plan.inputs[step.input]!.straight ?? false);
       }
       this.apply(step.operation, step.mix, this.totals[level]!, source, alpha, n, step.entry, row, rows, statistics);
     });
@@ -116,13 +116,13 @@ class BandRunner {
     for (const p of quad) this.heap.kernels.fillPlane(p, n, 0);
   }
 
-  /** Non-linear changes work on straight colour: divided by alpha before, multiplied after. */
-  private convert(index: number, q: Quad, n: number, alpha: boolean): void {
+  /** Non-linear changes work on straight colour: divided by alpha before, unless it is straight, and multiplied after. */
+  private convert(index: number, q: Quad, n: number, alpha: boolean, isStraight: boolean): void {
     const k = this.heap.kernels;
-    const straight = alpha && this.hasColour[index]!;
-    if (straight) for (const p of q.slice(0, 3)) k.dividePlanes(p, q[3], n);
+    const divided = alpha && this.hasColour[index]! && !isStraight;
+    if (divided) for (const p of q.slice(0, 3)) k.dividePlanes(p, q[3], n);
     this.colour[index]!(q[0], q[1], q[2], n);
-    if (straight) for (const p of q.slice(0, 3)) k.multiplyPlanes(p, q[3], n);
+    if (divided || (alpha && isStraight)) for (const p of q.slice(0, 3)) k.multiplyPlanes(p, q[3], n);
   }
 
   /** Brings an input's band into the entry planes; returns whether it has alpha. */

@@ -1,6 +1,7 @@
 import { diagonal3 } from '../colour/matrix.ts';
 import { mergeSteps, type ColourStep } from '../colour/steps.ts';
 import { ShotColour } from '../config/shotColour.ts';
+import type { AlphaKind } from '../intake/fileFacts.ts';
 import { dataRoles, pictureChannels, type Pass } from '../sequence/passes.ts';
 import type { Adjustment, Entry, LedgerDocument, Operation, PassEntry } from './document.ts';
 
@@ -11,6 +12,8 @@ export interface PlanSource {
   /** The declared space of its colour passes. */
   readonly space: string;
   readonly passes: readonly Pass[];
+  /** How its colour relates to its alpha; premultiplied when left out. */
+  readonly alpha?: AlphaKind;
 }
 
 /** Planes that a plan needs: three colour channels and, when `alpha` is given, a fourth. */
@@ -19,6 +22,8 @@ export interface PlanInput {
   readonly part: number;
   readonly colour: readonly [string, string, string];
   readonly alpha?: { readonly part: number; readonly channel: string };
+  /** The colour is not multiplied by alpha yet. */
+  readonly straight?: true;
 }
 
 export type PlanStep =
@@ -145,15 +150,22 @@ function findPass(entry: PassEntry, sources: readonly PlanSource[]): { source: P
 function inputOf(entry: PassEntry, source: PlanSource, pass: Pass): PlanInput {
   const { colour, alpha } = pictureChannels(pass);
   const other = entry.alphaFrom ? source.passes.find((p) => p.name === entry.alphaFrom) : undefined;
+  const straight = source.alpha === 'straight' ? ({ straight: true } as const) : {};
   const otherAlpha =
     other && (pictureChannels(other).alpha ?? (other.role === 'alpha' ? other.channels[0]!.name : undefined));
   if (other && otherAlpha)
-    return { sourceId: source.id, part: pass.part, colour, alpha: { part: other.part, channel: otherAlpha } };
+    return {
+      sourceId: source.id,
+      part: pass.part,
+      colour,
+      alpha: { part: other.part, channel: otherAlpha },
+      ...straight,
+    };
   return {
     sourceId: source.id,
     part: pass.part,
     colour,
-    ...(alpha ? { alpha: { part: pass.part, channel: alpha } } : {}),
+    ...(alpha ? { alpha: { part: pass.part, channel: alpha }, ...straight } : {}),
   };
 }
 

@@ -8,48 +8,69 @@ const youngMilliseconds = 10_000;
 /** How long such a file is watched. */
 const watchMilliseconds = 250;
 
-/** How a path of a member is found, and who reads its facts: a worker thread, or this one. */
+/** A file to look at: where it lies, and what it is called. Plain data. */
+export interface FileToLookAt {
+  readonly path: string;
+  readonly file: string;
+  readonly frame: number;
+}
+
+/** How a member's files are found and looked at. */
 export interface LookPlaces {
   /** The real path of a relative one; rejects with a sentence when it may not be read. */
   readonly locate: (file: string) => Promise<string>;
-  readonly facts?: typeof readFacts;
-  /** Called after each file. */
-  readonly onLook?: () => void;
+  /** Looks at a batch; on worker threads where there are some. */
+  readonly look?: (files: readonly FileToLookAt[]) => Promise<FileLook[]>;
+  /** Called after each batch with how many files it had. */
+  readonly onLook?: (count: number) => void;
 }
 
-/** How many files are open at a time. */
-const together = 16;
+/** How many files make a batch. */
+const batch = 48;
 
 /** Looks at the header of every file of a member. Faults are results, never thrown. */
 export async function lookAtMember(member: MaterialMember, places: LookPlaces): Promise<LookedMember> {
   const frames = framesOf(member.sequence);
-  const looks: FileLook[] = [];
-  let next = 0;
-  const one = async () => {
-    while (next < frames.length) {
-      const i = next++;
-      const frame = frames[i]!;
-      looks[i] = await lookAtFile(fileOfFrame(member.sequence, frame), frame, places);
-      places.onLook?.();
-    }
-  };
-  await Promise.all(Array.from({ length: Math.min(together, frames.length) }, one));
+  const look = places.look ?? lookAtFiles;
+  const batches = Array.from({ length: Math.ceil(frames.length / batch) }, (_, i) =>
+    frames.slice(i * batch, (i + 1) * batch),
+  );
+  const looked = await Promise.all(
+    batches.map(async (some) => {
+      const faults: FileLook[] = [];
+      const files: FileToLookAt[] = [];
+      for (const frame of some) {
+        const file = fileOfFrame(member.sequence, frame);
+        await places.locate(file).then(
+          (path) => files.push({ path, file, frame }),
+          (error: Error) => faults.push({ file, frame, fault: { kind: 'unreadable-frame', message: error.message } }),
+        );
+      }
+      const looks = [...faults, ...(await look(files))];
+      places.onLook?.(some.length);
+      return looks;
+    }),
+  );
+  const looks = looked.flat().sort((a, b) => a.frame - b.frame);
   return { ...member, looks, repeats: await findRepeats(looks, places.locate) };
 }
 
-async function lookAtFile(file: string, frame: number, places: LookPlaces): Promise<FileLook> {
-  let path: string | undefined;
+/** Looks at some files, one after the other. */
+export async function lookAtFiles(files: readonly FileToLookAt[]): Promise<FileLook[]> {
+  const looks: FileLook[] = [];
+  for (const f of files) looks.push(await lookAtFile(f));
+  return looks;
+}
+
+async function lookAtFile({ path, file, frame }: FileToLookAt): Promise<FileLook> {
   try {
-    path = await places.locate(file);
-    const facts = await (places.facts ?? readFacts)(path, file);
+    const facts = await readFacts(path, file);
     if (facts.missingChunks === 0 || !(await isGrowing(path))) return { file, frame, facts };
     return { file, frame, fault: { kind: 'growing', message: `${file}: it is still being written.` } };
   } catch (error) {
-    const message = (error as Error).message;
-    if (error instanceof ForeignFile || /^ForeignFile/.test((error as Error).stack ?? ''))
-      return { file, frame, fault: { kind: 'foreign-file', message } };
-    const growing = path !== undefined && (await isGrowing(path));
-    return { file, frame, fault: { kind: growing ? 'growing' : 'unreadable-frame', message } };
+    const { message } = error as Error;
+    if (error instanceof ForeignFile) return { file, frame, fault: { kind: 'foreign-file', message } };
+    return { file, frame, fault: { kind: (await isGrowing(path)) ? 'growing' : 'unreadable-frame', message } };
   }
 }
 

@@ -35,7 +35,7 @@ export async function surveyFolder(folder: string, options: SurveyOptions = {}):
   });
   const locate = (file: string) => Promise.resolve(join(root, file));
   const all: { material: LookedMaterial; source: SurveySource }[] = [];
-  for (const [i, found] of gatherMaterial(await walkFolder(root)).entries()) {
+  for (const [i, found] of gatherMaterial((await walkFolder(root)).sequences).entries()) {
     const material = await lookAtMaterial(found, locate, options.full ?? false);
     all.push({ material, source: describeSource(material, `s${i + 1}`, options.more) });
   }

@@ -10,22 +10,39 @@ const passedOver =
 /** Whether a name is one that is looked at: not hidden, not temporary. */
 export const isShown = (name: string): boolean => !passedOver.test(name);
 
-/** No deeper than this, and no more than this many folders: links may go round. */
+/** No deeper than this: links may go round. */
 const deepest = 24;
+
+export interface WalkLimits {
+  /** How many names are read before folders further down are left out. */
+  readonly most?: number;
+  /** 1 is the folder alone. */
+  readonly depth?: number;
+}
 
 /**
  * Finds the sequences, stills and movies of a folder and the folders in it, by their names alone. Patterns are relative to `root`, with
  * forward slashes. Links that lead out of it are not followed; each folder is read once however many links lead to it.
  */
-export async function walkFolder(root: string): Promise<FrameSequence[]> {
+export async function walkFolder(
+  root: string,
+  { most = Infinity, depth: deep = deepest }: WalkLimits = {},
+): Promise<{ sequences: FrameSequence[]; cut: boolean }> {
   const top = await realpath(root);
   const seen = new Set<string>();
   const found: FrameSequence[] = [];
+  let names = 0;
+  let cut = false;
   const enter = async (relative: string, depth: number): Promise<void> => {
     const real = await realpath(join(top, relative)).catch(() => undefined);
-    if (real === undefined || !isInside(real, top) || seen.has(real) || depth > deepest) return;
+    if (real === undefined || !isInside(real, top) || seen.has(real) || depth >= deepest) return;
+    if (depth >= deep || (depth > 0 && names > most)) {
+      cut = true;
+      return;
+    }
     seen.add(real);
     const entries = await readdir(real, { withFileTypes: true }).catch(() => []);
+    names += entries.length;
     const files: string[] = [];
     const folders: string[] = [];
     for (const entry of entries) {
@@ -39,7 +56,7 @@ export async function walkFolder(root: string): Promise<FrameSequence[]> {
     for (const folder of folders.sort()) await enter(prefix + folder, depth + 1);
   };
   await enter('', 0);
-  return found;
+  return { sequences: found, cut };
 }
 
 /** Movies are never numbered frames. */

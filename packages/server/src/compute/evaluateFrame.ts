@@ -11,13 +11,8 @@ import {
   type Quad,
 } from '@june-haze/core';
 import { missingSentence, readPasses } from '@june-haze/files';
-
-/** A file of a frame: where it lies, what errors call it, and the number of its own part 0 within the source. */
-export interface FrameFile {
-  readonly path: string;
-  readonly name: string;
-  readonly firstPart: number;
-}
+import type { FrameFile } from '../intake/frameFiles.ts';
+import { decodePicture } from './decodePicture.ts';
 
 /** Where each source's frame lies: by source, then by part. */
 export type FrameFiles = Readonly<Record<string, Readonly<Record<number, FrameFile>>>>;
@@ -54,15 +49,9 @@ export async function readInputs(
   const planes = new Map<string, Plane>();
   let [width, height] = [0, 0];
   for (const { sourceId, part, channels } of wanted.values()) {
-    const { path, name, firstPart } = files[sourceId]![part]!;
-    const read = await readPasses({
-      path,
-      name,
-      part: part - firstPart,
-      channels: [...channels],
-      data: false,
-      level: 0,
-    });
+    const file = files[sourceId]![part]!;
+    const { name } = file;
+    const read = await readFile(file, part - file.firstPart, [...channels]);
     if (read.missing.length) throw new ExrError(name, missingSentence(read.missing));
     if (width && (read.width !== width || read.rows !== height)) {
       throw new ExrError(
@@ -79,6 +68,27 @@ export async function readInputs(
     ...(alpha ? { alpha: plane(sourceId, alpha.part, alpha.channel) } : {}),
   }));
   return { inputs, width, height };
+}
+
+/** Channels of one file at full size: black where the frame is to be left black. */
+async function readFile(
+  file: FrameFile,
+  part: number,
+  channels: readonly string[],
+): Promise<Pick<Awaited<ReturnType<typeof readPasses>>, 'width' | 'rows' | 'planes' | 'missing'>> {
+  const { path, name, width, height } = file;
+  if (file.black) {
+    const black = channels.map(() => new Float32Array(width * height));
+    return { width, rows: height, planes: black, missing: [] };
+  }
+  if (file.kind === 'exr') return readPasses({ path, name, part, channels, data: false, level: 0 });
+  const decoded = await decodePicture(file);
+  return {
+    width: decoded.width,
+    rows: decoded.height,
+    planes: channels.map((c) => decoded.planes[c]!),
+    missing: [],
+  };
 }
 
 /** Evaluates one frame; `onBand` gets each finished band. */

@@ -1,6 +1,7 @@
 import { stat } from 'node:fs/promises';
-import { sideAtLevel } from '@june-haze/core';
+import { FormatError, sideAtLevel } from '@june-haze/core';
 import type { ComputePool } from './pool.ts';
+import type { FrameFile } from '../intake/frameFiles.ts';
 import { decodeShared, type DecodedPart, type SharedPlane } from './decode.ts';
 
 /**
@@ -19,16 +20,41 @@ export class PartCache {
     this.limit = limit;
   }
 
-  async get(path: string, name: string, part: number, level = 0): Promise<DecodedPart> {
-    const { size, mtimeMs } = await stat(path);
-    const key = `${path}/${part}/${level}/${size}/${mtimeMs}`;
+  /** A part of a frame's file, decoded. A picture that is no EXR has one part; frames of a movie come several at once. */
+  async get(file: FrameFile, part: number, level = 0): Promise<DecodedPart> {
+    const { size, mtimeMs } = file.black ? { size: 0, mtimeMs: 0 } : await stat(file.path);
+    const keyOf = (movieFrame: number) =>
+      [file.path, part, file.kind === 'exr' ? level : 0, size, mtimeMs, movieFrame, file.range].join('/');
+    const key = keyOf(file.movieFrame);
     const found = this.held.get(key);
     if (found) {
       this.held.delete(key);
       this.held.set(key, found);
       return found;
     }
-    const decoding = decodeShared(this.pool, { path, name, part, level, over: 'display window' });
+    if (file.kind === 'exr')
+      return this.hold(
+        key,
+        decodeShared(this.pool, { path: file.path, name: file.name, part, level, over: 'display window' }),
+      );
+    const count = file.kind === 'movie' ? movieFramesTogether : 1;
+    const all = this.pool.run('decodePictures', { file, count });
+    for (let i = 1; i < count; i++) {
+      const next = keyOf(file.movieFrame + i);
+      // Behind the movie's end there is nothing; whoever asks for it is told.
+      if (!this.held.has(next))
+        this.hold(
+          next,
+          all.then((d) => d[i] ?? Promise.reject(lastFrame(file))),
+        ).catch(() => undefined);
+    }
+    return this.hold(
+      key,
+      all.then((d) => d[0]!),
+    );
+  }
+
+  private async hold(key: string, decoding: Promise<DecodedPart>): Promise<DecodedPart> {
     this.held.set(key, decoding);
     try {
       const decoded = await decoding;
@@ -87,6 +113,11 @@ export class PartCache {
     };
   }
 }
+
+/** Starting a movie's decoder costs more than a few frames of it. */
+const movieFramesTogether = 8;
+
+const lastFrame = (file: FrameFile) => new FormatError(file.name, 'the movie ends before this frame.');
 
 export const typeOf = (p: SharedPlane) =>
   p instanceof Uint16Array ? 'half' : p instanceof Float32Array ? 'float' : 'uint';

@@ -21,6 +21,8 @@ export interface ThumbnailTask {
   readonly space: string;
   readonly viewing: Viewing;
   readonly workingSpace: string;
+  /** Shows the numbers as display codes, as a reference is. */
+  readonly untouched: boolean;
   readonly colour: ColourPlace;
   readonly width: number;
 }
@@ -35,9 +37,10 @@ export async function thumbnail(task: ThumbnailTask): Promise<Buffer> {
     planes = planes.map((p) => halvePlane(p, width, height, data));
   }
   const colour = colourOf(task.colour);
-  const steps: ColourStep[] = data
-    ? []
-    : [...colour.conversion(task.space, task.workingSpace), ...colour.view(task.workingSpace, task.viewing)];
+  const steps: ColourStep[] =
+    data || task.untouched
+      ? []
+      : [...colour.conversion(task.space, task.workingSpace), ...colour.view(task.workingSpace, task.viewing)];
   const rgba = show(data ? stretch(planes, task.pass) : planes, steps);
   return sharp(rgba, { raw: { width, height, channels: 4 } })
     .removeAlpha()

@@ -1,8 +1,10 @@
 import { halvePlane, packChunk, type ChunkToPack, type Plan, type Plane } from '@june-haze/core';
-import { zlibCodec } from '@june-haze/files';
+import { lookAtFiles, measureSource, zlibCodec, type FileToLookAt } from '@june-haze/files';
+import { join } from 'node:path';
+import type { FrameFile } from '../intake/frameFiles.ts';
 import { examine } from '../library/examine.ts';
 import { evaluateFrame, type FrameFiles } from './evaluateFrame.ts';
-import { inspect } from './inspect.ts';
+import { decodePictureShared } from './decodePicture.ts';
 import { decodeBand, type BandTask, type SharedPlane } from './decode.ts';
 import { thumbnail, type ThumbnailTask } from './thumbnail.ts';
 import { writeFrame, type WriteTask } from './writeFrame.ts';
@@ -15,7 +17,12 @@ export interface BalanceTask {
 }
 
 /** The pool's tasks, by name: what `compute/pool.ts` calls from the main thread. */
-export const inspectFile = (task: { path: string; name: string }) => inspect(task.path, task.name);
+export const lookAtSome = (files: readonly FileToLookAt[]) => lookAtFiles(files);
+export const decodePictures = (task: { file: FrameFile; count: number }) => decodePictureShared(task);
+
+/** Measures the pixels of one frame of a source whose files lie below a folder. */
+export const measureOne = (task: { source: Parameters<typeof measureSource>[0]; frame: number; folder: string }) =>
+  measureSource(task.source, task.frame, (file) => Promise.resolve(join(task.folder, file)));
 export const makeThumbnail = (task: ThumbnailTask) => thumbnail(task);
 export const writeOneFrame = (task: WriteTask) => writeFrame(task);
 

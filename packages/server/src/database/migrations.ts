@@ -76,4 +76,30 @@ export const migrations: Record<string, Migration> = {
         alter table shots add column config_id text references library_items`.execute(db);
     },
   },
+  '004 how sources are read, what was found in them, rules for spaces': {
+    async up(db) {
+      await sql`
+        alter table sources
+          add column reading jsonb not null default '{}',
+          add column silenced jsonb not null default '{}',
+          add column confirmed_by text,
+          add column checked_at timestamptz,
+          add column check_full boolean not null default false,
+          add column check_failure text;
+        update sources set facts = '{"fileKind":"exr","step":1,"alpha":"none","range":null,"findings":[]}'::jsonb || facts;
+        create table source_files (
+          source_id uuid not null references sources on delete cascade,
+          file text not null,
+          frame integer not null,
+          bytes double precision not null,
+          modified_at double precision not null,
+          primary key (source_id, file));
+        create table space_rules (
+          id uuid primary key default gen_random_uuid(),
+          folder text not null,
+          file_kind text,
+          space text not null,
+          created_at timestamptz not null default now())`.execute(db);
+    },
+  },
 };

@@ -1,5 +1,14 @@
-import type { ColourKey, Evidence, LedgerDocument, Pass, PassRole } from '@june-haze/core';
-import type { BalanceProof, LibraryFacts, LutUse, OutputSettings, ReadBack, Viewing } from '@june-haze/contract';
+import type { ColourKey, FileKind, LedgerDocument, PassRole } from '@june-haze/core';
+import type {
+  BalanceProof,
+  LibraryFacts,
+  LutUse,
+  OutputSettings,
+  ReadBack,
+  SourceFacts,
+  SourceReading,
+  Viewing,
+} from '@june-haze/contract';
 import type { ColumnType, Generated, JSONColumnType } from 'kysely';
 
 type Created = ColumnType<Date, never, never>;
@@ -27,7 +36,27 @@ export interface Database {
     facts: JSONColumnType<SourceFacts>;
     declared_space: string | null;
     confirmed: boolean;
+    /** The saved rule that confirmed it, in words. */
+    confirmed_by: string | null;
     position: Generated<number>;
+    reading: JSONColumnType<Partial<SourceReading>, string | undefined, string>;
+    /** Reasons by the key of the problem that was silenced. */
+    silenced: JSONColumnType<Record<string, string>, string | undefined, string>;
+    /** When all its files were looked at; null while that is under way. */
+    checked_at: Date | null;
+    /** Every frame's pixels are to be looked at. */
+    check_full: Generated<boolean>;
+    check_failure: string | null;
+  };
+  /** The files that a source was found to have, as they were then. */
+  source_files: { source_id: string; file: string; frame: number; bytes: number; modified_at: number };
+  /** "Pictures in this folder are …": what a person said once for all. */
+  space_rules: {
+    id: Generated<string>;
+    folder: string;
+    file_kind: FileKind | null;
+    space: string;
+    created_at: Created;
   };
   /** Configs, LUTs and CDLs by the hash of their content, which lies in the library folder. */
   library_items: {
@@ -72,28 +101,6 @@ export interface Database {
     bytes: number | null;
     read_back: JSONColumnType<ReadBack> | null;
   };
-}
-
-/** What was found in a source's files when it was brought in. */
-export interface SourceFacts {
-  firstFrame: number;
-  lastFrame: number;
-  still: boolean;
-  missing: number[];
-  damaged: { frame: number; message: string }[];
-  width: number;
-  height: number;
-  rate: number | null;
-  compression: string;
-  sampleType: string;
-  bytesPerFrame: number;
-  passes: Pass[];
-  attributes: Record<string, string>;
-  /** Of a source with one file per pass: its files in order, each with how many parts it has. */
-  files?: { pattern: string; parts: number }[];
-  /** How each part is stored, in words; absent in what was brought in before it was kept. */
-  layout?: string[];
-  evidence: Evidence[];
 }
 
 export interface RunRecipe {

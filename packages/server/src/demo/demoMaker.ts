@@ -11,8 +11,10 @@ import type { Events } from '../events.ts';
 import { addItem } from '../library/items.ts';
 import type { MediaFolders } from '../media/mediaFolders.ts';
 import { rebuildLedger, saveLedger } from '../shots/ledger.ts';
-import { bringIn, examineSequence } from '../shots/sources.ts';
-import { createShot, describeSource, requireSource } from '../shots/shots.ts';
+import { addSource, firstLook } from '../intake/bringIn.ts';
+import type { Checks } from '../intake/checks.ts';
+import { describeSource } from '../intake/sourceState.ts';
+import { createShot, requireSource } from '../shots/shots.ts';
 
 export interface DemoSettings {
   readonly program: string;
@@ -31,16 +33,18 @@ export class DemoMaker {
   private readonly pool: ComputePool;
   private readonly media: MediaFolders;
   private readonly events: Events;
+  private readonly checks: Checks;
   private readonly settings: DemoSettings;
   private child: ChildProcess | undefined;
   private refreshing: Promise<void> = Promise.resolve();
   state = { done: 0, count: 0 };
 
-  constructor(db: Db, pool: ComputePool, media: MediaFolders, events: Events, settings: DemoSettings) {
+  constructor(db: Db, pool: ComputePool, media: MediaFolders, events: Events, checks: Checks, settings: DemoSettings) {
     this.db = db;
     this.pool = pool;
     this.media = media;
     this.events = events;
+    this.checks = checks;
     this.settings = settings;
   }
 
@@ -97,7 +101,10 @@ export class DemoMaker {
   private async refresh(): Promise<void> {
     const place = `${this.settings.place}/landing`;
     const pattern = 'landing.####.exr';
-    const { facts, guess } = await examineSequence(this.pool, this.media, place, pattern);
+    const material = await this.media.material(place, pattern).catch(() => undefined);
+    if (!material) return;
+    const examined = await firstLook(this.pool, this.media, place, material);
+    const { facts } = examined;
     // Frames of one move come in any order from the workers: a gap in the middle is only not made yet.
     if (this.state.done < this.state.count) facts.missing = [];
     const known = await this.db
@@ -113,9 +120,10 @@ export class DemoMaker {
         .where('id', '=', known.id)
         .execute();
       this.events.send({ kind: 'shot', shotId: known.shot_id });
+      if (this.state.done === this.state.count) this.checks.begin(known.id);
     } else {
       const shotId = await createShot(this.db, 'Landing', true);
-      const sourceId = await bringIn(this.db, shotId, place, pattern, facts, guess);
+      const sourceId = await addSource(this.db, shotId, place, pattern, examined);
       const source = describeSource(await requireSource(this.db, sourceId));
       await this.takeConfig(shotId);
       await saveLedger(this.db, shotId, 0, rebuildLedger(source, 'components'), 'built from components');

@@ -1,6 +1,7 @@
 import { readdir, realpath } from 'node:fs/promises';
 import { basename, join, relative, resolve, sep } from 'node:path';
-import { findPassSets, findSequences, nameOfFrame, type FrameSequence, type PassSet } from '@june-haze/core';
+import { framesOf, gatherMaterial, nameOfFrame, type Material } from '@june-haze/core';
+import { isShown, kindOfName, walkFolder } from '@june-haze/files';
 import type { MediaFolder } from '@june-haze/contract';
 import { RequestError } from '../errors.ts';
 
@@ -43,71 +44,69 @@ export class MediaFolders {
 
   /** The path of one frame's file. */
   async frameFile(folder: string, pattern: string, frame: number): Promise<string> {
-    if (/[/\\\0]/.test(pattern) || pattern.startsWith('..'))
+    if (/[\\\0]/.test(pattern) || pattern.split('/').includes('..') || pattern.startsWith('/'))
       throw new RequestError(400, `"${pattern}" is not a file name.`);
     return this.locate(`${folder}/${nameOfFrame(pattern, frame)}`);
   }
 
+  /** What lies in a folder and, where that is not too much, in the folders below it. */
   async list(place: string): Promise<MediaFolder> {
     if (place === '') {
-      return { folder: '', parent: null, folders: [...this.roots.keys()], sequences: [] };
+      return { folder: '', parent: null, folders: [...this.roots.keys()], sequences: [], more: false };
     }
     const path = await this.locate(place);
     const entries = await readdir(path, { withFileTypes: true });
-    const shown = entries.filter((e) => !e.name.startsWith('.'));
-    const files = shown.filter((e) => e.isFile() && /\.exr$/i.test(e.name)).map((e) => e.name);
-    const up = relative('/', join('/', place, '..'));
+    const { sequences, cut } = await walkFolder(path, { most: listedFiles, depth: listedDepth });
+    const materials = gatherMaterial(sequences);
     return {
       folder: place,
-      parent: up,
-      folders: shown
-        .filter((e) => e.isDirectory())
+      parent: relative('/', join('/', place, '..')),
+      folders: entries
+        .filter((e) => e.isDirectory() && isShown(e.name))
         .map((e) => `${place}/${e.name}`)
         .sort(),
-      sequences: withSets(findSequences(files)),
+      sequences: materials.map((m) => describe(m, materials)),
+      more: cut,
     };
   }
 
-  /** The sequence with this pattern in a folder, found anew on disk. */
-  async sequence(folder: string, pattern: string): Promise<FrameSequence> {
-    const names = (await readdir(await this.locate(folder))).filter((n) => !n.startsWith('.'));
-    const found = findSequences(names).find((s) => s.pattern === pattern);
+  /** The material with this pattern in a folder, found anew on disk. */
+  async material(folder: string, pattern: string): Promise<Material> {
+    const materials = await this.materials(folder, pattern.split('/').length);
+    const found = materials.find((m) => m.pattern === pattern);
     if (!found) throw new RequestError(404, `${pattern} is not in ${folder}.`);
     return found;
   }
 
-  /** The sequences of a set of one file per pass, by pass, found anew on disk. */
-  async passSet(folder: string, pattern: string): Promise<PassSet> {
-    const names = (await readdir(await this.locate(folder))).filter((n) => !n.startsWith('.') && /\.exr$/i.test(n));
-    const found = findPassSets(findSequences(names)).find((s) => s.pattern === pattern);
-    if (!found) throw new RequestError(404, `${pattern} is not in ${folder}.`);
-    return found;
+  /** Everything in a folder down to a depth of folders. */
+  async materials(folder: string, depth: number): Promise<Material[]> {
+    const { sequences } = await walkFolder(await this.locate(folder), { most: 200_000, depth: Math.min(depth, 24) });
+    return gatherMaterial(sequences);
   }
 }
 
-/** Sequences as they are listed: sets of one file per pass first, then every sequence by itself. */
-function withSets(sequences: readonly FrameSequence[]): MediaFolder['sequences'] {
-  const sets = findPassSets(sequences).map(({ pattern, members }) => {
-    const alone = members.map((m) => describe(m.sequence));
-    return {
-      pattern,
-      firstFrame: Math.min(...alone.map((s) => s.firstFrame)),
-      lastFrame: Math.max(...alone.map((s) => s.lastFrame)),
-      count: Math.max(...alone.map((s) => s.count)),
-      missing: Math.max(...alone.map((s) => s.missing)),
-      passes: members.length,
-    };
-  });
-  return [...sets, ...sequences.map(describe)];
-}
+/** So many files are listed with the folders below; beyond, a folder alone. */
+const listedFiles = 20_000;
+const listedDepth = 4;
 
-function describe(s: FrameSequence) {
+function describe(material: Material, all: readonly Material[]): MediaFolder['sequences'][number] {
+  const { members, version } = material;
+  const sequences = members.map((m) => m.sequence);
+  const moving = sequences.filter((s) => s.frames.length > 0);
+  const frames = (moving.length ? moving : sequences).flatMap((s) => [...framesOf(s)]);
+  const movie = moving.length === 0 && kindOfName(material.pattern) === 'movie';
   return {
-    pattern: s.pattern,
-    firstFrame: s.frames[0] ?? 0,
-    lastFrame: s.frames.at(-1) ?? 0,
-    count: Math.max(1, s.frames.length),
-    missing: s.missing.length,
-    passes: 0,
+    pattern: material.pattern,
+    kind: movie ? 'movie' : moving.length ? 'sequence' : 'still',
+    firstFrame: Math.min(...frames),
+    lastFrame: Math.max(...frames),
+    count: moving.length ? new Set(frames).size : 1,
+    missing: new Set(moving.flatMap((s) => [...s.missing])).size,
+    passes: members.length > 1 ? members.length : 0,
+    view: material.view,
+    version,
+    outdated:
+      version !== null &&
+      all.some((m) => m.versions === material.versions && m.version !== null && m.version > version),
   };
 }

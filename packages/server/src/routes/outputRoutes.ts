@@ -12,7 +12,7 @@ export function outputRoutes(context: Context): Router {
   const router = Router();
   const answer = async (shotId: string) => {
     events.send({ kind: 'shot', shotId });
-    return readShot(db, await requireShot(db, shotId));
+    return readShot(db, await requireShot(db, shotId), context.checks);
   };
   const requireOutput = async (id: string) => {
     const row = /^[0-9a-f-]{36}$/.test(id)

@@ -15,21 +15,14 @@ import { colourKey, requireItem } from '../library/items.ts';
 import { colourOf } from '../library/store.ts';
 import { rebuildLedger, saveLedger, stepLedger } from '../shots/ledger.ts';
 import { frameFiles, planOf } from '../shots/plan.ts';
+import { describeSource } from '../intake/sourceState.ts';
 import { settleColour } from '../shots/settleColour.ts';
-import {
-  createShot,
-  describeSource,
-  listShots,
-  readShot,
-  requireShot,
-  requireSource,
-  type ShotRow,
-} from '../shots/shots.ts';
+import { createShot, listShots, readShot, requireShot, requireSource, type ShotRow } from '../shots/shots.ts';
 
 export function shotRoutes(context: Context): Router {
   const { db, events } = context;
   const router = Router();
-  const answer = async (id: string) => readShot(db, await requireShot(db, id));
+  const answer = async (id: string) => readShot(db, await requireShot(db, id), context.checks);
   const changed = (id: string) => {
     events.send({ kind: 'shot', shotId: id });
     events.send({ kind: 'shelf' });

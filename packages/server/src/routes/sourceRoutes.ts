@@ -1,24 +1,36 @@
-import { createHash } from 'node:crypto';
 import { Router } from 'express';
-import { dataRoles, sideAtLevel } from '@june-haze/core';
-import { newSourceSchema, roleChangeSchema, sourceChangeSchema, viewingSchema } from '@june-haze/contract';
+import {
+  manySourcesChangeSchema,
+  newSourcesSchema,
+  relinkSchema,
+  roleChangeSchema,
+  silenceSchema,
+  sourceChangeSchema,
+  sourceReadingSchema,
+  spaceRuleSchema,
+  type SourceChange,
+} from '@june-haze/contract';
 import type { Context } from '../context.ts';
 import { RequestError } from '../errors.ts';
+import { bringIn } from '../intake/bringIn.ts';
+import { findChanges } from '../intake/changes.ts';
+import { relink } from '../intake/relink.ts';
+import { correctRole } from '../intake/roleHabits.ts';
+import { saveRule } from '../intake/spaceRules.ts';
+import type { SourceRow } from '../intake/sourceState.ts';
 import { colourKey } from '../library/items.ts';
 import { colourOf } from '../library/store.ts';
-import { applyRoleHabits, correctRole } from '../shots/roleHabits.ts';
-import { bringIn, examineSequence, identityOf } from '../shots/sources.ts';
-import { fileOfPart, type SourceWithFiles } from '../shots/sourceFiles.ts';
 import { readShot, requireShot, requireSource, touchShot } from '../shots/shots.ts';
 
+/** Material: what lies in the media folders, what is in a shot, and what a person says of it. */
 export function sourceRoutes(context: Context): Router {
-  const { db, pool, media, events, parts, places } = context;
+  const { db, pool, media, events, places, checks } = context;
   const router = Router();
-  const changed = async (shotId: string) => {
+  const changed = async (shotId: string, notices: string[] = []) => {
     await touchShot(db, shotId);
     events.send({ kind: 'shot', shotId });
     events.send({ kind: 'shelf' });
-    return readShot(db, await requireShot(db, shotId));
+    return { ...(await readShot(db, await requireShot(db, shotId), checks)), notices };
   };
 
   router.get('/media', async (request, response) => {
@@ -26,44 +38,138 @@ export function sourceRoutes(context: Context): Router {
   });
 
   router.post('/shots/:id/sources', async (request, response) => {
-    const { folder, pattern } = newSourceSchema.parse(request.body);
+    const { folder, patterns } = newSourcesSchema.parse(request.body);
     const shot = await requireShot(db, request.params.id);
-    const { facts, guess } = await examineSequence(pool, media, folder, pattern);
-    await bringIn(db, shot.id, folder, pattern, await applyRoleHabits(db, facts), guess);
-    response.status(201).json(await changed(shot.id));
+    const { ids, refused } = await bringIn(
+      { db, pool, media, libraryFolder: places.libraryFolder },
+      shot.id,
+      folder,
+      patterns,
+    );
+    ids.forEach((id) => checks.begin(id));
+    response.status(201).json(await changed(shot.id, refused));
   });
 
-  router.patch('/sources/:id', async (request, response) => {
-    const change = sourceChangeSchema.parse(request.body);
-    const source = await requireSource(db, request.params.id);
-    if (change.declaredSpace) {
-      const { colour } = await colourOfSource(source.shot_id);
-      if (!colour.knows(change.declaredSpace))
-        throw new RequestError(400, `There is no colour space named "${change.declaredSpace}" in this shot's config.`);
+  const change = async (source: SourceRow, wanted: SourceChange): Promise<void> => {
+    const { declaredSpace, confirmed, reading } = wanted;
+    if (declaredSpace) {
+      const shot = await requireShot(db, source.shot_id);
+      const colour = colourOf({ key: await colourKey(db, shot), folder: places.libraryFolder });
+      if (!colour.knows(declaredSpace))
+        throw new RequestError(400, `There is no colour space named "${declaredSpace}" in this shot's config.`);
     }
     await db
       .updateTable('sources')
       .set({
-        ...(change.declaredSpace ? { declared_space: change.declaredSpace } : {}),
-        ...(change.confirmed !== undefined ? { confirmed: change.confirmed } : {}),
+        ...(declaredSpace ? { declared_space: declaredSpace } : {}),
+        ...(confirmed !== undefined ? { confirmed, confirmed_by: null } : {}),
+        ...(reading ? { reading: JSON.stringify({ ...sourceReadingSchema.parse(source.reading), ...reading }) } : {}),
       })
       .where('id', '=', source.id)
       .execute();
-    if (change.declaredSpace && change.declaredSpace !== source.declared_space) {
+    if ((declaredSpace && declaredSpace !== source.declared_space) || reading)
       await db.updateTable('shots').set({ balance: null }).where('id', '=', source.shot_id).execute();
-    }
+  };
+
+  router.patch('/sources/:id', async (request, response) => {
+    const source = await requireSource(db, request.params.id);
+    await change(source, sourceChangeSchema.parse(request.body));
     response.json(await changed(source.shot_id));
   });
 
-  /** Looks at the files again: frames that came, went or were made whole. */
+  /** One change for many sources of a shot. */
+  router.patch('/shots/:id/sources', async (request, response) => {
+    const { sources, change: wanted } = manySourcesChangeSchema.parse(request.body);
+    const shot = await requireShot(db, request.params.id);
+    const rows = await Promise.all(sources.map((id) => requireSource(db, id)));
+    if (rows.some((r) => r.shot_id !== shot.id)) throw new RequestError(400, 'A source is not in this shot.');
+    for (const row of rows) await change(row, wanted);
+    response.json(await changed(shot.id));
+  });
+
+  /** Looks at the files again: frames that came, went or were made whole; with `full`, at every frame's pixels. */
   router.post('/sources/:id/examine', async (request, response) => {
     const source = await requireSource(db, request.params.id);
-    const { facts } = await examineSequence(pool, media, source.folder, source.pattern);
     await db
       .updateTable('sources')
-      .set({ facts: JSON.stringify(await applyRoleHabits(db, facts)) })
+      .set({ checked_at: null, check_failure: null, check_full: request.query.full === '1' })
       .where('id', '=', source.id)
       .execute();
+    checks.begin(source.id);
+    response.json(await changed(source.shot_id));
+  });
+
+  /** Whether files changed since they were looked at; those that grew are looked at again by themselves. */
+  router.post('/shots/:id/changes', async (request, response) => {
+    const shot = await requireShot(db, request.params.id);
+    const rows = await db.selectFrom('sources').selectAll().where('shot_id', '=', shot.id).execute();
+    for (const row of rows.filter((r) => r.checked_at !== null)) {
+      const found = await findChanges(db, media, row);
+      const grown = found.added.length > 0 && !found.changed.length && !found.gone.length;
+      if (grown || row.facts.growing.length > 0) {
+        await db.updateTable('sources').set({ checked_at: null }).where('id', '=', row.id).execute();
+        checks.begin(row.id);
+        continue;
+      }
+      const frames = [...found.changed, ...found.gone].sort((a, b) => a - b);
+      const others = row.facts.findings.filter((f) => f.kind !== 'changed-files');
+      const had = row.facts.findings.length - others.length;
+      if (!frames.length && !had) continue;
+      const text = found.moved
+        ? 'its files are not there any more: they were moved, renamed or removed'
+        : [
+            ...(found.changed.length ? [`${found.changed.length} of its files changed since they were looked at`] : []),
+            ...(found.gone.length ? [`${found.gone.length} are not there any more`] : []),
+          ].join(', ');
+      const finding = {
+        kind: 'changed-files' as const,
+        source: row.id,
+        pass: null,
+        file: null,
+        frames,
+        sampled: false,
+        text,
+      };
+      const findings = frames.length ? [...others, finding] : others;
+      await db
+        .updateTable('sources')
+        .set({ facts: JSON.stringify({ ...row.facts, findings }) })
+        .where('id', '=', row.id)
+        .execute();
+    }
+    response.json(await readShot(db, await requireShot(db, shot.id), checks));
+  });
+
+  /** Another folder for a source that moved, or another version of it; what was declared of it stays. */
+  router.post('/sources/:id/relink', async (request, response) => {
+    const { folder, pattern } = relinkSchema.parse(request.body);
+    const source = await requireSource(db, request.params.id);
+    await relink({ db, pool, media }, source, folder, pattern ?? source.pattern);
+    checks.begin(source.id);
+    response.json(await changed(source.shot_id));
+  });
+
+  router.put('/sources/:id/silence', async (request, response) => {
+    const { key, reason } = silenceSchema.parse(request.body);
+    const source = await requireSource(db, request.params.id);
+    const silenced = { ...source.silenced };
+    if (reason) silenced[key] = reason;
+    else delete silenced[key];
+    await db
+      .updateTable('sources')
+      .set({ silenced: JSON.stringify(silenced) })
+      .where('id', '=', source.id)
+      .execute();
+    response.json(await changed(source.shot_id));
+  });
+
+  /** "Pictures in this folder are …": shown as evidence from now on, and confirming. */
+  router.post('/sources/:id/rule', async (request, response) => {
+    const rule = spaceRuleSchema.parse(request.body);
+    const source = await requireSource(db, request.params.id);
+    await saveRule(db, rule);
+    await db.updateTable('sources').set({ checked_at: null }).where('id', '=', source.id).execute();
+    checks.begin(source.id);
     response.json(await changed(source.shot_id));
   });
 
@@ -79,111 +185,6 @@ export function sourceRoutes(context: Context): Router {
     await db.deleteFrom('sources').where('id', '=', source.id).execute();
     response.json(await changed(source.shot_id));
   });
-
-  const colourOfSource = async (shotId: string) => {
-    const row = await requireShot(db, shotId);
-    const key = await colourKey(db, row);
-    return { row, key, colour: colourOf({ key, folder: places.libraryFolder }) };
-  };
-
-  const number = (value: unknown, name: string, most = 1e7): number => {
-    const n = Number(value);
-    if (!Number.isInteger(n) || n < 0 || n > most) throw new RequestError(400, `"${name}" must be a whole number.`);
-    return n;
-  };
-
-  /** Planes of one frame as raw samples, one channel after the other. */
-  router.get('/sources/:id/planes', async (request, response) => {
-    const { query } = request;
-    const source = await requireSource(db, request.params.id);
-    const frame = number(query.frame, 'frame');
-    const { path, part } = await frameOf(source, frame, number(query.part, 'part'));
-    const channels = [query.channel].flat().map(String);
-    const etag = `"${await identityOf(path)}-${Buffer.from(JSON.stringify([channels, query.part, query.level, query.top, query.end, query.data])).toString('base64url')}"`;
-    response.setHeader('etag', etag);
-    response.setHeader('cache-control', 'private, no-cache');
-    if (request.headers['if-none-match'] === etag) {
-      response.status(304).end();
-      return;
-    }
-    const data = query.data === '1';
-    const level = number(query.level, 'level', 12);
-    const name = path.split('/').at(-1)!;
-    // A file's own smaller levels are averages: right for light, never for data.
-    const decoded = await parts.get(path, name, part, data ? 0 : level);
-    const unknown = channels.find((c) => !(c in decoded.planes));
-    if (unknown !== undefined) throw new RequestError(404, `${source.pattern} has no channel "${unknown}".`);
-    const further = level - decoded.level;
-    const rows = sideAtLevel(decoded.height, further);
-    const [top, end] = [number(query.top ?? 0, 'top'), number(query.end ?? rows, 'end')];
-    const read = await parts.rows(decoded, channels, further, data, top, end);
-    const { bytes } = read;
-    response.setHeader('content-type', 'application/octet-stream');
-    response.setHeader('content-length', bytes.length);
-    response.setHeader(
-      'x-june-planes',
-      JSON.stringify({ width: read.width, rows: read.rows, types: read.types, missing: decoded.missing }),
-    );
-    response.end(bytes);
-  });
-
-  router.get('/sources/:id/thumbnail', async (request, response) => {
-    const { query } = request;
-    const source = await requireSource(db, request.params.id);
-    const pass = source.facts.passes.find((p) => p.name === query.pass);
-    if (!pass) throw new RequestError(404, `${source.pattern} has no pass "${String(query.pass)}".`);
-    const { key, row } = await colourOfSource(source.shot_id);
-    const own = viewingSchema.parse(row.viewing);
-    // A small picture is seen as the shot is, but for its exposure and gamma trims.
-    const viewing = viewingSchema.parse({
-      ...own,
-      exposure: 0,
-      gamma: 1,
-      display: query.display ?? own.display,
-      view: query.view ?? own.view,
-      look: query.look ?? own.look,
-    });
-
-    const { path, part } = await frameOf(source, number(query.frame, 'frame'), pass.part);
-    const space = String(query.space ?? source.declared_space ?? 'Linear Rec.709');
-    const seen = JSON.stringify([query, space, key, row.working_space, viewing]);
-    const etag = `"${await identityOf(path)}-${createHash('sha256').update(seen).digest('base64url')}"`;
-    response.setHeader('etag', etag);
-    response.setHeader('cache-control', 'private, no-cache');
-    if (request.headers['if-none-match'] === etag) {
-      response.status(304).end();
-      return;
-    }
-    const width = Math.min(640, Math.max(32, number(query.width ?? 160, 'width')));
-    const level = dataRoles.has(pass.role) ? 0 : Math.max(0, Math.floor(Math.log2(source.facts.width / width)));
-    const decoded = await parts.get(path, path.split('/').at(-1)!, part, level);
-    const png = await pool.run('makeThumbnail', {
-      decoded,
-      pass,
-      space,
-      viewing,
-      workingSpace: row.working_space,
-      colour: { key, folder: places.libraryFolder },
-      width,
-    });
-    response.setHeader('content-type', 'image/png');
-    response.end(Buffer.from(png));
-  });
-
-  /** The file that holds a part of a source's frame, and the part's number within it. */
-  async function frameOf(
-    source: SourceWithFiles & { folder: string },
-    frame: number,
-    part: number,
-  ): Promise<{ path: string; part: number }> {
-    const { pattern, firstPart } = fileOfPart(source, part);
-    const path = await media.frameFile(source.folder, pattern, frame).catch((error: unknown) => {
-      if (error instanceof RequestError && error.status === 404)
-        throw new RequestError(404, `${pattern}: frame ${frame} is missing.`);
-      throw error;
-    });
-    return { path, part: part - firstPart };
-  }
 
   return router;
 }

@@ -10,17 +10,25 @@ import {
   type ShotColour,
 } from '@june-haze/core';
 import type { Selectable } from 'kysely';
-import type { FrameFile, FrameFiles } from '../compute/evaluateFrame.ts';
+import type { FrameFiles } from '../compute/evaluateFrame.ts';
+import type { FrameFile } from '../intake/frameFiles.ts';
 import type { Db } from '../database/connect.ts';
 import type { Database } from '../database/tables.ts';
 import { RequestError } from '../errors.ts';
 import type { MediaFolders } from '../media/mediaFolders.ts';
-import { fileOfPart } from './sourceFiles.ts';
+import { frameFile } from '../intake/frameFiles.ts';
 
 type SourceRow = Selectable<Database['sources']>;
 
 export function planSource(row: SourceRow): PlanSource {
-  return { id: row.id, name: row.pattern, space: row.declared_space ?? 'Linear Rec.709', passes: row.facts.passes };
+  const { declared_space: space, facts, reading } = row;
+  return {
+    id: row.id,
+    name: row.pattern,
+    space: space ?? 'Linear Rec.709',
+    passes: facts.passes,
+    alpha: reading.alpha ?? facts.alpha,
+  };
 }
 
 /** Compiles a shot's ledger. A ledger that names what is gone becomes a 400 RequestError with its sentence. */
@@ -53,13 +61,8 @@ export async function frameFiles(
     const row = rows.find((r) => r.id === sourceId);
     const part = row?.facts.passes.find((p) => p.name === pass)?.part;
     if (!row || part === undefined || files[sourceId]?.[part]) continue;
-    const { pattern, firstPart } = fileOfPart(row, part);
-    const path = await media.frameFile(row.folder, pattern, frame).catch((error: unknown) => {
-      if (error instanceof RequestError && error.status === 404)
-        throw new RequestError(404, `${pattern}: frame ${frame} is missing.`);
-      throw error;
-    });
-    files[sourceId] = { ...files[sourceId], [part]: { path, name: path.split('/').at(-1)!, firstPart } };
+    const file = await frameFile(media, row, part, frame);
+    files[sourceId] = { ...files[sourceId], [part]: file };
   }
   return files;
 }

@@ -1,5 +1,7 @@
 import { sql } from 'kysely';
-import { agrees, dataRoles } from '@june-haze/core';
+import { dataRoles, type ProblemKind } from '@june-haze/core';
+import { addProblemsBetween, describeSource, type SourceRow } from '../intake/sourceState.ts';
+import type { Checks } from '../intake/checks.ts';
 import {
   outputSettingsSchema,
   viewingSchema,
@@ -16,7 +18,6 @@ import { colourKey } from '../library/items.ts';
 import { ledgerState } from './ledger.ts';
 import { outputPattern } from './outputs.ts';
 
-type SourceRow = Selectable<Database['sources']>;
 export type ShotRow = Selectable<Database['shots']>;
 
 const uuid = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/;
@@ -67,27 +68,6 @@ export async function touchShot(db: Db, id: string): Promise<void> {
   await db.updateTable('shots').set({ updated_at: new Date() }).where('id', '=', id).execute();
 }
 
-export function describeSource(row: SourceRow): Source {
-  const { facts } = row;
-  const still = facts.still;
-  return {
-    id: row.id,
-    name: row.pattern,
-    folder: row.folder,
-    pattern: row.pattern,
-    ...facts,
-    layout: facts.layout ?? [],
-    still,
-    passes: facts.passes.map((p) => ({ ...p, channels: [...p.channels] })),
-    declaredSpace: row.declared_space,
-    confirmed: row.confirmed,
-    evidence: facts.evidence.map((e) => ({
-      ...e,
-      agrees: row.declared_space ? agrees(e, row.declared_space) : undefined,
-    })),
-  };
-}
-
 export async function listShots(db: Db): Promise<ShotSummary[]> {
   const rows = await db.selectFrom('shots').selectAll().orderBy('updated_at', 'desc').execute();
   return Promise.all(rows.map(async (row) => summarise(await readShot(db, row))));
@@ -99,7 +79,7 @@ function summarise(shot: Shot): ShotSummary {
 }
 
 /** A shot whole, with its proofs rolled up. */
-export async function readShot(db: Db, row: ShotRow): Promise<Shot> {
+export async function readShot(db: Db, row: ShotRow, checks?: Pick<Checks, 'progress'>): Promise<Shot> {
   const [sourceRows, outputRows, runRows, ledger, colour] = await Promise.all([
     db.selectFrom('sources').selectAll().where('shot_id', '=', row.id).orderBy('position').execute(),
     db.selectFrom('outputs').selectAll().where('shot_id', '=', row.id).orderBy('position').execute(),
@@ -121,10 +101,14 @@ export async function readShot(db: Db, row: ShotRow): Promise<Shot> {
     ledgerState(db, row.id),
     colourKey(db, row),
   ]);
-  const sources = sourceRows.map(describeSource);
-  const moving = sources.filter((s) => !s.still);
-  const first = moving.length ? Math.min(...moving.map((s) => s.firstFrame)) : 1;
-  const last = moving.length ? Math.max(...moving.map((s) => s.lastFrame)) : 1;
+  const sources = sourceRows.map((r) => describeSource(r, checks?.progress(r.id)));
+  addProblemsBetween(sources, sourceRows, row.rate);
+  // What is only shown for comparison does not say how long or large the shot is.
+  const plates = sources.filter((s) => s.reading.use === 'plate');
+  const moving = plates.filter((s) => !s.still);
+  const main = mainSource(plates) ?? sources[0];
+  // The render gives the range: a plate may begin elsewhere and be longer.
+  const [first, last] = rangeOf(moving, main);
   const balance = row.balance && row.balance.revision === ledger.revision ? row.balance : null;
   const runs = runRows.map((r) => ({
     id: r.id,
@@ -147,8 +131,8 @@ export async function readShot(db: Db, row: ShotRow): Promise<Shot> {
     firstFrame: first,
     lastFrame: last,
     rate: row.rate,
-    width: sources[0]?.width ?? 0,
-    height: sources[0]?.height ?? 0,
+    width: main?.width ?? 0,
+    height: main?.height ?? 0,
     updatedAt: row.updated_at.toISOString(),
     workingSpace: row.working_space,
     viewing: viewingSchema.parse(row.viewing),
@@ -168,13 +152,26 @@ export async function readShot(db: Db, row: ShotRow): Promise<Shot> {
       build: buildProof(balance, ledger.document.entries.length),
       output: outputProof(runs),
     },
-    strip: stripOf(sources[0], first, last),
+    strip: stripOf(main, first, last),
+    notices: [],
   };
 }
 
 type RunFrameRow = Shot['runs'][number]['frames'][number] & {
   read_back: Shot['runs'][number]['frames'][number]['readBack'];
 };
+
+/** The render among sources: the one with most passes, then most frames. */
+function mainSource(plates: readonly Source[]): Source | undefined {
+  const length = (s: Source) => (s.still ? 0 : s.lastFrame - s.firstFrame);
+  return [...plates].sort((a, b) => b.passes.length - a.passes.length || length(b) - length(a))[0];
+}
+
+function rangeOf(moving: readonly Source[], main: Source | undefined): [number, number] {
+  if (main && !main.still) return [main.firstFrame, main.lastFrame];
+  if (!moving.length) return [1, 1];
+  return [Math.min(...moving.map((s) => s.firstFrame)), Math.max(...moving.map((s) => s.lastFrame))];
+}
 
 function stripOf(source: Source | undefined, first: number, last: number): ShotSummary['strip'] {
   const pass = source?.passes.find((p) => p.role === 'beauty') ?? source?.passes.find((p) => !dataRoles.has(p.role));
@@ -192,12 +189,16 @@ function stripOf(source: Source | undefined, first: number, last: number): ShotS
 function intakeProof(sources: readonly Source[]): StageProof {
   if (!sources.length) return { state: 'unproved', figure: 'nothing brought in' };
   const confirmed = sources.filter((s) => s.confirmed).length;
-  const contradicted = sources.some(
-    (s) => s.confirmed && s.evidence.some((e) => e.agrees === false && e.from !== 'kind of file'),
+  const open = sources.flatMap((s) => s.problems.filter((p) => p.silenced === null));
+  const bad = new Set(
+    open.filter((p) => brokenKinds.has(p.kind)).flatMap((p) => p.frames.map((f) => `${p.source}/${f}`)),
   );
-  const broken = sources.reduce((n, s) => n + s.missing.length + s.damaged.length, 0);
-  if (broken) return { state: 'fails', figure: `${broken} ${broken === 1 ? 'frame' : 'frames'} bad` };
-  if (contradicted) return { state: 'differs', figure: 'tags contradict' };
+  if (bad.size) return { state: 'fails', figure: `${counted(bad.size)} bad` };
+  if (open.some((p) => contradictingKinds.has(p.kind))) return { state: 'differs', figure: 'spaces contradict' };
+  const checking = sources.some((s) => s.check.stage !== 'done' && s.check.stage !== 'failed');
+  if (checking) return { state: 'unproved', figure: 'looking at files' };
+  if (open.length)
+    return { state: 'differs', figure: `${open.length} ${open.length === 1 ? 'problem' : 'problems'} open` };
   const figure =
     sources.length === 1
       ? confirmed
@@ -206,6 +207,19 @@ function intakeProof(sources: readonly Source[]): StageProof {
       : `${confirmed} of ${sources.length} declared`;
   return { state: confirmed === sources.length ? 'proved' : 'unproved', figure };
 }
+
+const brokenKinds: ReadonlySet<ProblemKind> = new Set([
+  'missing-frames',
+  'unreadable-frame',
+  'truncated-frame',
+  'foreign-file',
+]);
+const contradictingKinds: ReadonlySet<ProblemKind> = new Set([
+  'space-contradiction',
+  'encoded-as-linear',
+  'linear-as-picture',
+  'integer-linear',
+]);
 
 function buildProof(balance: Shot['balance'], entries: number): StageProof {
   if (!entries) return { state: 'unproved', figure: 'no ledger' };

@@ -8,6 +8,7 @@ import {
   shotSummarySchema,
   type Shot,
 } from '@june-haze/contract';
+import { useCallback } from 'react';
 import { z } from 'zod';
 import { ApiProblem, request } from './request.ts';
 
@@ -20,9 +21,10 @@ export const useShelf = () =>
 export const useShot = (id: string) =>
   useQuery({ queryKey: shotKey(id), queryFn: () => request(shotSchema, `/shots/${id}`) });
 export const useDemo = () => useQuery({ queryKey: demoKey, queryFn: () => request(demoStateSchema, '/demo') });
-export const useMediaFolder = (folder: string) =>
+export const useMediaFolder = (folder: string, enabled = true) =>
   useQuery({
     queryKey: ['media', folder],
+    enabled,
     queryFn: () => request(mediaFolderSchema, `/media?folder=${encodeURIComponent(folder)}`),
     staleTime: 0,
   });
@@ -49,10 +51,23 @@ export function useShotChange() {
     onSuccess: (shot) => {
       queries.setQueryData(shotKey(shot.id), shot);
       void queries.invalidateQueries({ queryKey: shelfKey });
+      shot.notices.forEach((n) => void message.warning(n, 6));
     },
     onError: (error) => {
       void message.error(error.message, 6);
       if (error instanceof ApiProblem && error.status === 409) void queries.invalidateQueries({ queryKey: ['shot'] });
     },
   });
+}
+
+/** Asks whether a shot's files changed on disk since they were looked at. */
+export function useChangesOnDisk(shotId: string): () => void {
+  const queries = useQueryClient();
+  return useCallback(() => {
+    // What cannot be asked now is asked when the screen is opened again.
+    request(shotSchema, `/shots/${shotId}/changes`, 'POST').then(
+      (shot) => queries.setQueryData(shotKey(shot.id), shot),
+      () => undefined,
+    );
+  }, [queries, shotId]);
 }

@@ -1,15 +1,16 @@
 import type { Viewing } from '@june-haze/contract';
 
-/** The address of a small picture of one pass, seen through the shot's viewing. */
+/** The address of a small picture of one pass, seen through the shot's viewing, or untouched: its codes as they are. */
 export function thumbnailUrl(
   sourceId: string,
   pass: string,
   frame: number,
   width: number,
-  more: { space?: string; viewing?: Viewing } = {},
+  more: { space?: string; viewing?: Viewing; untouched?: boolean } = {},
 ): string {
   const query = new URLSearchParams({ pass, frame: String(frame), width: String(width) });
   if (more.space) query.set('space', more.space);
+  if (more.untouched) query.set('untouched', '1');
   if (more.viewing) {
     query.set('display', more.viewing.display);
     query.set('view', more.viewing.view);

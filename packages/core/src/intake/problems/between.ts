@@ -1,13 +1,26 @@
-import { sizeWords, type SurveySource } from '../survey.ts';
+import type { Box } from '../../exr/types.ts';
+import { sizeWords } from '../survey.ts';
 import { rateWords, sameRate } from './shape.ts';
 import type { Problem } from './problem.ts';
+
+/** What of a source is held against the others. */
+export interface ComparedSource {
+  readonly id: string;
+  readonly name: string;
+  readonly kind: 'sequence' | 'still' | 'movie';
+  readonly fileKind: string;
+  readonly frames: readonly [first: number, last: number];
+  readonly rate: number | null;
+  readonly passes: readonly unknown[];
+  readonly displayWindow: Box | null;
+}
 
 /**
  * Sources against each other and the shot's rate. The render (most passes, then most frames) gives the size; pictures that stand alone may
  * have any. Without a rate to keep to, the render's rate is it.
  */
-export function betweenSources(sources: readonly SurveySource[], rate: number | undefined): Problem[] {
-  const moving = sources.filter((s) => s.facts && s.kind !== 'still');
+export function betweenSources(sources: readonly ComparedSource[], rate: number | undefined): Problem[] {
+  const moving = sources.filter((s) => s.displayWindow && s.kind !== 'still');
   const main = [...moving].sort(
     (a, b) => b.passes.length - a.passes.length || b.frames[1] - b.frames[0] - (a.frames[1] - a.frames[0]) || 0,
   )[0];
@@ -22,25 +35,21 @@ export function betweenSources(sources: readonly SurveySource[], rate: number | 
         kind: 'rate-mismatch',
         text: `${rateWords(s.rate)} fps${rate === undefined ? ` beside ${rateWords(wanted)}` : ` in a shot of ${rateWords(wanted)}`}`,
       });
-    if (main?.facts && s !== main && sizeWords(s.facts!) !== sizeWords(main.facts))
+    if (main && s !== main && size(s) !== size(main))
       found.push({
         ...about,
         kind: 'size-mismatch',
-        text: `${sizeWords(s.facts!)}, the render ${main.name} is ${sizeWords(main.facts)}`,
+        text: `${size(s)}, the render ${main.name} is ${size(main)}`,
       });
-    else if (
-      main?.facts &&
-      s !== main &&
-      s.facts!.kind === 'exr' &&
-      main.facts.kind === 'exr' &&
-      (s.facts!.displayWindow.xMin !== main.facts.displayWindow.xMin ||
-        s.facts!.displayWindow.yMin !== main.facts.displayWindow.yMin)
-    )
+    else if (main && s !== main && s.fileKind === 'exr' && main.fileKind === 'exr' && begin(s) !== begin(main))
       found.push({
         ...about,
         kind: 'window-mismatch',
-        text: `its display window begins at ${s.facts!.displayWindow.xMin}, ${s.facts!.displayWindow.yMin}, that of ${main.name} at ${main.facts.displayWindow.xMin}, ${main.facts.displayWindow.yMin}`,
+        text: `its display window begins at ${begin(s)}, that of ${main.name} at ${begin(main)}`,
       });
     return found;
   });
 }
+
+const size = ({ displayWindow }: ComparedSource) => sizeWords({ displayWindow: displayWindow! });
+const begin = ({ displayWindow }: ComparedSource) => `${displayWindow!.xMin}, ${displayWindow!.yMin}`;

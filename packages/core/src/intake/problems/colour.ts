@@ -1,27 +1,29 @@
 import { findSpace } from '../../colour/spaces.ts';
 import { agrees, weightOf } from '../evidence.ts';
-import { looksEncoded, looksLinear, traitsOf } from '../pixelEvidence.ts';
-import { colourPixels, isInteger, type LookedMaterial, type SurveySource } from '../survey.ts';
+import { looksEncoded, looksLinear } from '../pixelEvidence.ts';
+import type { FileKind } from '../fileFacts.ts';
+import { isInteger, type SurveySource } from '../survey.ts';
 import type { Problem } from './problem.ts';
 
 const short = (v: number) => String(Number(v.toPrecision(3)));
 
+/** What must be known of a source to judge its space. */
+export type ColourSubject = Pick<
+  SurveySource,
+  'id' | 'space' | 'traits' | 'sampleType' | 'measuredFrames' | 'measuredFull'
+> & { readonly fileKind: FileKind };
+
 /** What contradicts a source's space, guessed or `declared`: its tags, its name, its kind of file, its pixels. */
-export function colourProblems(
-  material: LookedMaterial,
-  source: SurveySource,
-  declared = source.space.guess,
-): Problem[] {
-  const { facts } = source;
-  if (!facts || declared === undefined || findSpace(declared)?.family === 'data') return [];
+export function colourProblems(source: ColourSubject, declared = source.space.guess): Problem[] {
+  if (!source.traits && !source.space.evidence.length) return [];
+  if (declared === undefined || findSpace(declared)?.family === 'data') return [];
   const space = findSpace(declared);
-  const frames = material.measures.map((m) => m.frame);
+  const frames = source.measuredFrames;
   const about = { source: source.id, pass: null, file: null, frames: [] as number[], sampled: false };
-  const seen = { ...about, frames, sampled: !material.full };
-  const pixels = colourPixels(material);
-  const traits = pixels && traitsOf(pixels.channels);
+  const seen = { ...about, frames, sampled: !source.measuredFull };
+  const { traits, sampleType } = source;
   const found: Problem[] = [];
-  const integer = isInteger(facts);
+  const integer = isInteger(source);
   if (!integer && traits && looksEncoded(traits) && saysLinear(source))
     found.push({
       ...seen,
@@ -33,7 +35,7 @@ export function colourProblems(
   if (
     integer &&
     traits &&
-    facts.kind !== 'dpx' &&
+    source.fileKind !== 'dpx' &&
     looksLinear(traits) &&
     space?.encoding !== 'linear' &&
     !strongTag(source)
@@ -47,14 +49,14 @@ export function colourProblems(
     found.push({
       ...about,
       kind: 'integer-linear',
-      text: `${facts.sampleType} codes carry ${declared}: dark tones will band`,
+      text: `${sampleType} codes carry ${declared}: dark tones will band`,
     });
   if (!found.length) found.push(...contradictions(source, declared, about, seen));
   return found;
 }
 
 /** A linear reading stands behind it that a person would fall for: the kind of file, chromaticities, a name. */
-const saysLinear = (source: SurveySource) =>
+const saysLinear = (source: ColourSubject) =>
   source.space.evidence.some(
     (e) =>
       e.from !== 'pixels' &&
@@ -62,14 +64,14 @@ const saysLinear = (source: SurveySource) =>
   );
 
 /** A tag that says the curve: then the file is what it says, however dark. */
-const strongTag = (source: SurveySource) =>
+const strongTag = (source: ColourSubject) =>
   source.space.evidence.some(
     (e) => e.from === 'colour identity' || (e.from === 'colour tags' && /linear/.test(e.says)),
   );
 
 /** Evidence that names another space than the one in force. The kind of file alone contradicts nothing. */
 function contradictions(
-  source: SurveySource,
+  source: ColourSubject,
   declared: string,
   about: Omit<Problem, 'kind' | 'text'>,
   seen: Omit<Problem, 'kind' | 'text'>,

@@ -15,7 +15,7 @@ export function findProblems(
     ...all.flatMap(({ material, source }) => [
       ...frameProblems(material, source),
       ...shapeProblems(material, source),
-      ...colourProblems(material, source),
+      ...colourProblems(source),
       ...valueProblems(material, source),
       ...meaningProblems(material, source),
     ]),

@@ -1,19 +1,31 @@
-import { Button } from 'antd';
-import { useState } from 'react';
-import { ProofMark } from '../../proof/ProofMark.tsx';
+import { Button, Switch } from 'antd';
+import { useEffect, useState } from 'react';
+import { useChangesOnDisk } from '../../api/shots.ts';
 import { useThisShot } from '../../frame/ShotFrame.tsx';
+import { ProofMark } from '../../proof/ProofMark.tsx';
 import { BringIn } from './BringIn.tsx';
-import { Problems, problemsOf } from './Problems.tsx';
+import { Problems } from './Problems.tsx';
+import { problemRows } from './problems.ts';
+import { ReadingForm } from './ReadingForm.tsx';
 import { SourceRow } from './SourceRow.tsx';
 
 /** What was brought in, what is in it, and which space each source's numbers are in. */
 export function Intake() {
   const shot = useThisShot();
-  // Until a person folds or unfolds a row, the newest source stands open.
+  // Until a person folds or unfolds a row, the newest source stands open when it is the only one.
   const [folded, setFolded] = useState<string | null>();
-  const chosen = folded === undefined ? shot.sources.at(-1)?.id : folded;
+  const only = shot.sources.length === 1 ? shot.sources[0]!.id : undefined;
+  const chosen = folded === undefined ? only : folded;
   const [browsing, setBrowsing] = useState(false);
-  const problems = problemsOf(shot);
+  const [marked, setMarked] = useState<ReadonlySet<string>>(new Set());
+  const lookForChanges = useChangesOnDisk(shot.id);
+  useEffect(() => lookForChanges(), [lookForChanges]);
+  const many = shot.sources.filter((s) => marked.has(s.id));
+  const mark = (id: string) => {
+    const next = new Set(marked);
+    if (!next.delete(id)) next.add(id);
+    setMarked(next);
+  };
   return (
     <main className="screen" style={{ gridTemplateColumns: 'minmax(0, 1fr) 300px' }}>
       <section className="column" aria-label="Sources">
@@ -36,7 +48,20 @@ export function Intake() {
             Bring in
           </Button>
         </div>
+        {many.length > 0 && (
+          <div className="bar marked">
+            <span>
+              <span className="number">{many.length}</span> marked, read as
+            </span>
+            <ReadingForm shot={shot} sources={many} />
+            <span className="grow" />
+            <Button size="small" onClick={() => setMarked(new Set())}>
+              Unmark
+            </Button>
+          </div>
+        )}
         <div className="table-head">
+          <span />
           <span />
           <span>source</span>
           <span>frames</span>
@@ -52,14 +77,16 @@ export function Intake() {
               shot={shot}
               source={source}
               chosen={source.id === chosen}
+              marked={marked.has(source.id)}
               onChoose={() => setFolded(source.id === chosen ? null : source.id)}
+              onMark={() => mark(source.id)}
             />
           ))}
           {shot.sources.length === 0 && (
             <div className="empty">
               Nothing is in this shot yet.
               <br />
-              Bring a sequence in from the media folders; the demo's frames lie in{' '}
+              Bring sequences, stills and movies in from the media folders; the demo's frames lie in{' '}
               <span className="number">media/landing</span>.
               <br />
               <Button style={{ marginTop: 14 }} onClick={() => setBrowsing(true)}>
@@ -69,25 +96,7 @@ export function Intake() {
           )}
         </div>
       </section>
-      <section className="column" aria-label="Problems">
-        <div className="bar">
-          <span className="strong">Problems</span>
-          <span className="quiet">
-            <span className="number">{problems.length}</span> open
-          </span>
-        </div>
-        <div className="scroll">
-          {problems.length === 0 && (
-            <div className="problem">
-              <ProofMark state={shot.sources.length ? 'proved' : 'unproved'} />
-              <span className="quiet">
-                {shot.sources.length ? 'Every frame’s header was read; nothing stands out.' : 'Nothing to check yet.'}
-              </span>
-            </div>
-          )}
-          <Problems problems={problems} />
-        </div>
-      </section>
+      <ProblemColumn />
       <BringIn
         shot={shot}
         open={browsing}
@@ -98,5 +107,46 @@ export function Intake() {
         }}
       />
     </main>
+  );
+}
+
+function ProblemColumn() {
+  const shot = useThisShot();
+  const [all, setAll] = useState(false);
+  const rows = problemRows(shot);
+  const open = rows.filter((r) => !r.problem?.silenced);
+  const silenced = rows.length - open.length;
+  const checking = shot.sources.some((s) => s.check.stage !== 'done' && s.check.stage !== 'failed');
+  return (
+    <section className="column" aria-label="Problems">
+      <div className="bar">
+        <span className="strong">Problems</span>
+        <span className="quiet">
+          <span className="number">{open.length}</span> open
+          {silenced > 0 && (
+            <>
+              , <span className="number">{silenced}</span> silenced
+            </>
+          )}
+        </span>
+        <span className="grow" />
+        {silenced > 0 && <Switch size="small" aria-label="Show silenced" checked={all} onChange={setAll} />}
+      </div>
+      <div className="scroll">
+        {open.length === 0 && (
+          <div className="problem">
+            <ProofMark state={shot.sources.length && !checking ? 'proved' : 'unproved'} />
+            <span className="quiet">
+              {!shot.sources.length
+                ? 'Nothing to check yet.'
+                : checking
+                  ? 'The files are being looked at.'
+                  : 'Every frame’s header and some frames’ pixels were looked at; nothing stands out.'}
+            </span>
+          </div>
+        )}
+        <Problems rows={all ? rows : open} />
+      </div>
+    </section>
   );
 }

@@ -1,96 +1,16 @@
-import { Button } from 'antd';
-import type { Shot } from '@june-haze/contract';
-import { useShotChange, type ShotRequest } from '../../api/shots.ts';
+import { Button, Input, Popover } from 'antd';
+import { useState } from 'react';
+import { useShotChange } from '../../api/shots.ts';
 import { ProofMark } from '../../proof/ProofMark.tsx';
+import type { ProblemRow } from './problems.ts';
 
-export interface Problem {
-  key: string;
-  state: 'fails' | 'differs' | 'unproved';
-  title: string;
-  about: string;
-  remedy?: { label: string; request: ShotRequest };
-}
-
-/** What about a shot's sources a person should look at, from what the files' headers say. */
-export function problemsOf(shot: Shot): Problem[] {
-  return shot.sources.flatMap((source): Problem[] => {
-    const again = { label: 'Look again', request: { path: `/sources/${source.id}/examine`, method: 'POST' as const } };
-    const found: Problem[] = [];
-    if (source.missing.length) {
-      found.push({
-        key: `${source.id}-missing`,
-        state: 'fails',
-        title: `${source.missing.length === 1 ? `Frame ${source.missing[0]} is` : `Frames ${source.missing.join(', ')} are`} missing`,
-        about: `${source.name}. Files written for them will fail; the others are written.`,
-        remedy: again,
-      });
-    }
-    for (const { frame, message } of source.damaged)
-      found.push({
-        key: `${source.id}-${frame}`,
-        state: 'fails',
-        title: `Frame ${frame} is damaged`,
-        about: message,
-        remedy: again,
-      });
-    if (source.rate !== null && source.rate !== shot.rate) {
-      found.push({
-        key: `${source.id}-rate`,
-        state: 'differs',
-        title: `${source.rate} fps in a ${shot.rate} fps shot`,
-        about: `${source.name}, from its header`,
-        remedy: {
-          label: `Take the shot as ${source.rate}`,
-          request: { path: `/shots/${shot.id}`, method: 'PATCH', body: { rate: source.rate } },
-        },
-      });
-    }
-    if (source.width !== shot.width || source.height !== shot.height) {
-      found.push({
-        key: `${source.id}-size`,
-        state: 'differs',
-        title: 'Another size',
-        about: `${source.name} is ${source.width}×${source.height}, the shot ${shot.width}×${shot.height}`,
-      });
-    }
-    for (const e of source.evidence.filter((x) => x.agrees === false && x.from !== 'kind of file')) {
-      found.push({
-        key: `${source.id}-${e.from}`,
-        state: 'differs',
-        title: `The ${e.from} contradicts`,
-        about: `${source.name}: ${e.says}; declared is ${source.declaredSpace ?? 'nothing'}`,
-        ...(e.space
-          ? {
-              remedy: {
-                label: `Declare ${e.space}`,
-                request: { path: `/sources/${source.id}`, method: 'PATCH' as const, body: { declaredSpace: e.space } },
-              },
-            }
-          : {}),
-      });
-    }
-    if (!source.confirmed) {
-      found.push({
-        key: `${source.id}-unconfirmed`,
-        state: 'unproved',
-        title: 'Space not confirmed',
-        about: `${source.name}: ${source.declaredSpace ?? 'none'} is a guess from the file`,
-        remedy: {
-          label: `Confirm ${source.declaredSpace ?? ''}`,
-          request: { path: `/sources/${source.id}`, method: 'PATCH', body: { confirmed: true } },
-        },
-      });
-    }
-    return found;
-  });
-}
-
-export function Problems({ problems }: { problems: Problem[] }) {
+/** Problems as rows, each with its remedies and a silence that asks for a reason. */
+export function Problems({ rows }: { rows: readonly ProblemRow[] }) {
   const change = useShotChange();
-  return problems.map((p) => (
-    <div key={p.key} className="problem">
+  return rows.map((p) => (
+    <div key={p.key} className="problem" data-testid="problem">
       <span style={{ paddingTop: 3 }}>
-        <ProofMark state={p.state} />
+        <ProofMark state={p.problem?.silenced ? 'unproved' : p.state} />
       </span>
       <div>
         <span className="strong">{p.title}</span>
@@ -98,20 +18,83 @@ export function Problems({ problems }: { problems: Problem[] }) {
         <span className="quiet" style={{ overflowWrap: 'anywhere' }}>
           {p.about}
         </span>
-        {p.remedy && (
-          <>
-            <br />
+        {p.problem?.silenced && (
+          <div>
+            Silenced: {p.problem.silenced}{' '}
             <Button
               size="small"
-              style={{ marginTop: 4 }}
-              loading={change.isPending}
-              onClick={() => change.mutate(p.remedy!.request)}
+              type="link"
+              onClick={() =>
+                change.mutate({
+                  path: `/sources/${p.source.id}/silence`,
+                  method: 'PUT',
+                  body: { key: p.problem!.key, reason: '' },
+                })
+              }
             >
-              {p.remedy.label}
+              Take back
             </Button>
-          </>
+          </div>
+        )}
+        {!p.problem?.silenced && (
+          <div className="remedies">
+            {p.remedies.map((r) => (
+              <Button
+                key={r.label}
+                size="small"
+                aria-pressed={r.inForce}
+                className={r.inForce ? 'in-force' : ''}
+                onClick={() => change.mutate(r.request)}
+              >
+                {r.label}
+              </Button>
+            ))}
+            {p.problem && <Silence row={p} />}
+          </div>
         )}
       </div>
     </div>
   ));
+}
+
+function Silence({ row }: { row: ProblemRow }) {
+  const [open, setOpen] = useState(false);
+  const [reason, setReason] = useState('');
+  const change = useShotChange();
+  const save = () => {
+    if (!reason.trim()) return;
+    setOpen(false);
+    change.mutate({
+      path: `/sources/${row.source.id}/silence`,
+      method: 'PUT',
+      body: { key: row.problem!.key, reason },
+    });
+  };
+  return (
+    <Popover
+      trigger="click"
+      open={open}
+      onOpenChange={setOpen}
+      placement="leftTop"
+      content={
+        <div style={{ width: 260, display: 'flex', flexDirection: 'column', gap: 8 }}>
+          <label htmlFor={`reason-${row.key}`}>Why this is no problem here</label>
+          <Input
+            id={`reason-${row.key}`}
+            autoFocus
+            value={reason}
+            onChange={(e) => setReason(e.target.value)}
+            onPressEnter={save}
+          />
+          <Button type="primary" size="small" disabled={!reason.trim()} onClick={save}>
+            Silence it
+          </Button>
+        </div>
+      }
+    >
+      <Button size="small" type="text">
+        Silence …
+      </Button>
+    </Popover>
+  );
 }

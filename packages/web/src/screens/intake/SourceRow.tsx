@@ -1,202 +1,176 @@
-import { Button, Select } from 'antd';
-import { dataRoles, type ShotColour } from '@june-haze/core';
+import { Button, Checkbox } from 'antd';
 import type { Shot, Source } from '@june-haze/contract';
-import { useShotColour } from '../../api/colour.ts';
 import { useShotChange } from '../../api/shots.ts';
 import { thumbnailUrl } from '../../api/thumbnail.ts';
-import { PassTiles } from './PassTiles.tsx';
 import { ProofMark } from '../../proof/ProofMark.tsx';
+import { badFrames, beautyOf, goodFrame, rangeWords } from './frames.ts';
+import { PassTiles } from './PassTiles.tsx';
+import { ReadingForm } from './ReadingForm.tsx';
+import { Relink } from './Relink.tsx';
+import { EvidenceList, HeaderList, SourceFactsList } from './SourceFactsList.tsx';
+import { TryOn } from './TryOn.tsx';
+import { isPicture, UseChoice } from './UseChoice.tsx';
 
-const megabytes = (n: number) => `${(n / 1e6).toFixed(1)} MB`;
+const megabytes = (n: number) => `${(n / 1e6).toFixed(n < 1e6 ? 2 : 1)} MB`;
 
-/** A frame whose file is sound, for pictures of the source. */
-function goodFrame(source: Source): number {
-  const bad = new Set([...source.missing, ...source.damaged.map((d) => d.frame)]);
-  for (let f = source.firstFrame; f <= source.lastFrame; f++) if (!bad.has(f)) return f;
-  return source.firstFrame;
-}
-
-const beautyOf = (source: Source) =>
-  source.passes.find((p) => p.role === 'beauty') ??
-  source.passes.find((p) => !dataRoles.has(p.role)) ??
-  source.passes[0];
-
-/** `1001–1024, 2 bad`; one frame alone is named once. */
-function rangeWords(source: Source): string {
-  if (source.still) return 'still';
-  const bad = new Set([...source.missing, ...source.damaged.map((d) => d.frame)]).size;
-  const range =
-    source.firstFrame === source.lastFrame ? `${source.firstFrame}` : `${source.firstFrame}–${source.lastFrame}`;
-  return bad ? `${range}, ${bad} bad` : range;
-}
+/** Kinds of problems that speak against the declared space. */
+const aboutSpace = ['space-contradiction', 'encoded-as-linear', 'linear-as-picture', 'integer-linear'];
 
 interface Props {
   shot: Shot;
   source: Source;
   chosen: boolean;
+  marked: boolean;
   onChoose: () => void;
+  onMark: () => void;
 }
 
-export function SourceRow({ shot, source, chosen, onChoose }: Props) {
+/** One source: a row of the table, and all that is known of it beneath when it is open. */
+export function SourceRow({ shot, source, chosen, marked, onChoose, onMark }: Props) {
   const picture = beautyOf(source);
-  const frame = goodFrame(source);
-  const bad = new Set([...source.missing, ...source.damaged.map((d) => d.frame)]);
-  const count = source.lastFrame - source.firstFrame + 1;
-  const contradicted = source.evidence.some((e) => e.agrees === false && e.from !== 'kind of file');
+  const open = source.problems.filter((p) => p.silenced === null);
+  const odd = (kind: string) => (open.some((p) => p.kind === kind && p.pass === null) ? ' odd' : '');
   return (
     <>
-      <button className={`plain source${chosen ? ' chosen' : ''}`} aria-expanded={chosen} onClick={onChoose}>
-        {picture ? (
-          <img
-            className="thumb"
-            src={thumbnailUrl(source.id, picture.name, frame, 128, { viewing: shot.viewing })}
-            alt=""
-          />
-        ) : (
-          <span />
-        )}
-        <div style={{ minWidth: 0 }}>
-          <div className="clip">{source.name}</div>
-          <div className="quiet small clip">
-            {source.passes.length} passes in{' '}
-            {new Set(source.passes.map((p) => p.part)).size === 1 ? 'one part' : 'several parts'} · {source.folder}
+      <div className={`source-line${chosen ? ' chosen' : ''}`}>
+        <Checkbox aria-label={`Mark ${source.name}`} checked={marked} onChange={onMark} />
+        <button className={`plain source${chosen ? ' chosen' : ''}`} aria-expanded={chosen} onClick={onChoose}>
+          {picture ? (
+            <img
+              className="thumb"
+              src={thumbnailUrl(source.id, picture.name, goodFrame(source), 128, {
+                viewing: shot.viewing,
+                untouched: source.reading.use === 'reference',
+              })}
+              alt=""
+            />
+          ) : (
+            <span />
+          )}
+          <div style={{ minWidth: 0 }}>
+            <div className="clip">{source.name}</div>
+            <div className="quiet small clip">{underName(source)}</div>
           </div>
-        </div>
-        <div className="number" style={{ fontSize: 11.5 }}>
-          {rangeWords(source)}
-          <div className="gapbar" aria-hidden="true">
-            {!source.still &&
-              count <= 200 &&
-              Array.from({ length: count }, (_, i) => (
-                <i key={i} className={bad.has(source.firstFrame + i) ? 'bad' : ''} />
-              ))}
+          <div className="number" style={{ fontSize: 11.5 }}>
+            {rangeWords(source)}
+            <GapBar source={source} />
           </div>
-        </div>
-        <span className="number">
-          {source.width}×{source.height}
-        </span>
-        <span className="number">{source.rate ?? '—'}</span>
-        <div>
-          {source.sampleType}, {source.compression.toUpperCase()}
-          <div className="number quiet small">{megabytes(source.bytesPerFrame)}</div>
-        </div>
-        <div style={{ minWidth: 0 }}>
-          <div style={{ display: 'flex', gap: 6, alignItems: 'center' }}>
-            <ProofMark state={source.confirmed ? (contradicted ? 'differs' : 'proved') : 'unproved'} />{' '}
-            <span className="clip">{source.declaredSpace ?? 'not declared'}</span>
+          <span className={`number${odd('size-mismatch')}`}>
+            {source.width}×{source.height}
+          </span>
+          <span className={`number${odd('rate-mismatch')}`}>
+            {source.rate === null ? '—' : Number(source.rate.toFixed(3))}
+          </span>
+          <div>
+            {source.sampleType}, {source.compression.toUpperCase()}
+            <div className="number quiet small">{megabytes(source.bytesPerFrame)}</div>
           </div>
-          <div className="quiet small clip">
-            {source.confirmed ? 'confirmed' : 'guessed'}, {source.evidence[0]?.from}
-          </div>
-        </div>
-      </button>
-      {chosen && <Unfolded shot={shot} source={source} frame={frame} />}
+          <SpaceCell source={source} contradicted={open.some((p) => aboutSpace.includes(p.kind))} />
+        </button>
+      </div>
+      {chosen && <Unfolded shot={shot} source={source} />}
     </>
   );
 }
 
-const families: Readonly<Record<string, string>> = {
-  'scene-linear': 'Linear',
-  log: 'Log',
-  display: 'Display',
-  data: 'Data',
-};
-
-/** Spaces to choose from: the config's own by family, then built-in ones by kind, then LUTs of the Library. */
-function spaceGroups(colour: ShotColour | undefined) {
-  const groups = new Map<string, { value: string; label: string; title: string }[]>();
-  for (const s of colour?.spaces() ?? []) {
-    const label = s.origin === 'builtin' ? (families[s.family] ?? s.family) : s.family || 'Config';
-    groups.set(label, [...(groups.get(label) ?? []), { value: s.name, label: s.name, title: s.about }]);
-  }
-  return [...groups].map(([label, options]) => ({ label, options }));
+function underName(source: Source): string {
+  const { check } = source;
+  if (check.stage === 'waiting') return 'waits to be looked at';
+  if (check.stage === 'headers') return `looking at headers, ${check.done} of ${check.count}`;
+  if (check.stage === 'pixels') return `looking at pixels, ${check.done} of ${check.count} frames`;
+  const passes = source.files
+    ? `${source.passes.length} passes, one file each`
+    : source.passes.length === 1
+      ? 'one pass'
+      : `${source.passes.length} passes in ${new Set(source.passes.map((p) => p.part)).size === 1 ? 'one part' : 'several parts'}`;
+  return [
+    ...(source.reading.use === 'reference' ? ['reference, shown untouched'] : [passes]),
+    ...(source.view ? [`${source.view} eye`] : []),
+    ...(source.version !== null ? [`version ${source.version}`] : []),
+    ...(source.growing.length ? ['still being written'] : []),
+    source.folder,
+  ].join(' · ');
 }
 
-function Unfolded({ shot, source, frame }: { shot: Shot; source: Source; frame: number }) {
+/** Frames as small marks, bad ones hollow; long sequences in as many marks as fit. */
+function GapBar({ source }: { source: Source }) {
+  if (source.still) return null;
+  const bad = badFrames(source);
+  const growing = new Set(source.growing);
+  const count = Math.floor((source.lastFrame - source.firstFrame) / source.step) + 1;
+  const marks = Math.min(count, 60);
+  const of = (i: number) => {
+    const [from, to] = [Math.floor((i * count) / marks), Math.max(Math.floor(((i + 1) * count) / marks), 1)];
+    const frames = Array.from({ length: to - from }, (_, k) => source.firstFrame + (from + k) * source.step);
+    return frames.some((f) => bad.has(f)) ? 'bad' : frames.some((f) => growing.has(f)) ? 'growing' : '';
+  };
+  return (
+    <div className="gapbar" aria-hidden="true">
+      {Array.from({ length: marks }, (_, i) => (
+        <i key={i} className={of(i)} />
+      ))}
+    </div>
+  );
+}
+
+function SpaceCell({ source, contradicted }: { source: Source; contradicted: boolean }) {
+  const state = contradicted ? 'differs' : source.confirmed ? 'proved' : 'unproved';
+  const how = source.confirmedBy
+    ? 'confirmed by a rule'
+    : source.confirmed
+      ? 'confirmed'
+      : source.declaredSpace
+        ? `guessed, ${Math.round(source.confidence * 100)} %`
+        : 'nothing says';
+  return (
+    <div style={{ minWidth: 0 }}>
+      <div style={{ display: 'flex', gap: 6, alignItems: 'center' }}>
+        <ProofMark state={state} />
+        <span className={`clip${source.confirmed ? '' : ' guess'}`}>{source.declaredSpace ?? 'not declared'}</span>
+      </div>
+      <div className="quiet small clip">
+        {how}, {source.evidence.find((e) => e.agrees)?.from ?? 'no evidence agrees'}
+      </div>
+    </div>
+  );
+}
+
+function Unfolded({ shot, source }: { shot: Shot; source: Source }) {
   const change = useShotChange();
-  const picture = beautyOf(source);
-  const { data: colour } = useShotColour(shot.colour);
-  const declare = (declaredSpace: string) =>
-    change.mutate({ path: `/sources/${source.id}`, method: 'PATCH', body: { declaredSpace, confirmed: true } });
-  const tried = ['ACEScg', 'Linear Rec.709', 'ACES2065-1', 'Linear Rec.2020', 'sRGB', 'Rec.709'];
+  const checking = source.check.stage !== 'done' && source.check.stage !== 'failed';
   return (
     <div className="unfolded">
-      <PassTiles shot={shot} source={source} frame={frame} />
-      {picture && (
-        <div>
-          <span className="strong">Try on</span>{' '}
-          <span className="quiet">
-            the same frame as if its numbers were in each space, through this shot’s viewing; pick one to declare it
-          </span>
-          <div className="tryon" role="group" aria-label="Declared space">
-            {tried.map((space) => (
-              <button
-                key={space}
-                className={`plain${source.declaredSpace === space ? ' chosen' : ''}`}
-                aria-pressed={source.declaredSpace === space && source.confirmed}
-                onClick={() => declare(space)}
-              >
-                <img src={thumbnailUrl(source.id, picture.name, frame, 192, { space, viewing: shot.viewing })} alt="" />
-                <span>{space}</span>
-                <span className="quiet">
-                  {source.declaredSpace === space ? (source.confirmed ? 'declared' : 'guessed') : ' '}
-                </span>
-              </button>
-            ))}
-          </div>
-          <div style={{ display: 'flex', gap: 8, marginTop: 8, alignItems: 'center' }}>
-            <label className="quiet small" htmlFor={`space-${source.id}`}>
-              or another space
-            </label>
-            <Select
-              id={`space-${source.id}`}
-              size="small"
-              showSearch
-              style={{ width: 260 }}
-              placeholder="all spaces"
-              value={tried.includes(source.declaredSpace ?? '') ? null : source.declaredSpace}
-              options={spaceGroups(colour)}
-              onChange={declare}
-            />
-          </div>
-        </div>
-      )}
+      <ReadingForm shot={shot} sources={[source]} />
+      {source.passes.length > 1 && <PassTiles shot={shot} source={source} frame={goodFrame(source)} />}
+      {source.reading.use === 'plate' && <TryOn shot={shot} source={source} />}
+      {isPicture(source) && <UseChoice shot={shot} source={source} />}
       <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 18 }}>
-        <div className="small" style={{ lineHeight: '18px' }}>
-          <span className="strong">Evidence</span>
-          {source.evidence.map((e, i) => (
-            <div key={i} style={{ display: 'flex', gap: 6, alignItems: 'center' }}>
-              <ProofMark state={e.agrees === undefined ? 'unproved' : e.agrees ? 'proved' : 'differs'} />
-              <span>
-                {e.from}: {e.says} {e.agrees === undefined ? '' : e.agrees ? '— agrees' : '— contradicts'}
-              </span>
-            </div>
-          ))}
-        </div>
         <div>
-          <span className="strong small">Stored as</span>
-          {source.layout.map((line) => (
-            <div key={line} className="small">
-              {line}
-            </div>
-          ))}
-          <span className="strong small">Header</span>
-          <div className="attributes number" tabIndex={0} role="region" aria-label="Header attributes">
-            {Object.entries(source.attributes).map(([key, value]) => [
-              <span key={key} className="quiet">
-                {key}
-              </span>,
-              <span key={`${key} value`} className="clip" title={value}>
-                {value}
-              </span>,
-            ])}
+          <EvidenceList source={source} />
+          <div style={{ marginTop: 8 }}>
+            <SourceFactsList shot={shot} source={source} />
           </div>
         </div>
+        <HeaderList source={source} />
       </div>
-      <div style={{ display: 'flex', gap: 8 }}>
-        <Button size="small" onClick={() => change.mutate({ path: `/sources/${source.id}/examine`, method: 'POST' })}>
+      <div style={{ display: 'flex', gap: 8, flexWrap: 'wrap' }}>
+        <Button
+          size="small"
+          loading={checking}
+          onClick={() => change.mutate({ path: `/sources/${source.id}/examine`, method: 'POST' })}
+        >
           Look at the files again
         </Button>
+        {!source.measuredFull && !source.still && (
+          <Button
+            size="small"
+            disabled={checking}
+            onClick={() => change.mutate({ path: `/sources/${source.id}/examine?full=1`, method: 'POST' })}
+          >
+            Look at every frame’s pixels
+          </Button>
+        )}
+        <Relink source={source} />
         <Button size="small" onClick={() => change.mutate({ path: `/sources/${source.id}`, method: 'DELETE' })}>
           Take out of the shot
         </Button>

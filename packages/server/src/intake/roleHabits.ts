@@ -1,6 +1,6 @@
 import type { PassRole } from '@june-haze/core';
 import type { Db } from '../database/connect.ts';
-import type { SourceFacts } from '../database/tables.ts';
+import type { SourceFacts } from '@june-haze/contract';
 import { RequestError } from '../errors.ts';
 
 /** Gives passes the roles that a person gave to passes of the same name before. */

@@ -1,0 +1,161 @@
+import { z } from 'zod';
+import { alphaKinds, fileKinds, passRoles, problemKinds, type PixelTraits } from '@june-haze/core';
+
+const frameNumbers = z.array(z.number().int());
+
+export const passSchema = z.object({
+  name: z.string(),
+  role: z.enum(passRoles),
+  part: z.number().int(),
+  channels: z.array(z.object({ component: z.string(), name: z.string(), type: z.enum(['uint', 'half', 'float']) })),
+});
+
+export const evidenceSchema = z.object({
+  from: z.string(),
+  says: z.string(),
+  space: z.string().optional(),
+  against: z.string().optional(),
+  about: z.enum(['space', 'primaries', 'linear', 'encoded']).optional(),
+  weight: z.number().optional(),
+  /** With the declared space; undefined when it says nothing about it. */
+  agrees: z.boolean().optional(),
+});
+export type EvidenceItem = z.infer<typeof evidenceSchema>;
+
+export const findingSchema = z.object({
+  kind: z.enum(problemKinds),
+  source: z.string().nullable(),
+  pass: z.string().nullable(),
+  file: z.string().nullable(),
+  frames: frameNumbers,
+  sampled: z.boolean(),
+  text: z.string(),
+});
+export type Finding = z.infer<typeof findingSchema>;
+
+const box = z.object({ xMin: z.number(), yMin: z.number(), xMax: z.number(), yMax: z.number() });
+const alphaKind = z.enum(alphaKinds);
+const codeRange = z.enum(['full', 'legal']);
+
+/** What was found in a source's files, as they lie. Stored; what came later has a default for what was stored before. */
+export const sourceFactsSchema = z.object({
+  firstFrame: z.number().int(),
+  lastFrame: z.number().int(),
+  still: z.boolean(),
+  missing: frameNumbers,
+  /** Frames that cannot be read whole, each with its sentence. */
+  damaged: z.array(z.object({ frame: z.number().int(), message: z.string() })),
+  width: z.number().int(),
+  height: z.number().int(),
+  rate: z.number().nullable(),
+  compression: z.string(),
+  sampleType: z.string(),
+  bytesPerFrame: z.number(),
+  passes: z.array(passSchema),
+  attributes: z.record(z.string(), z.string()),
+  /** How each part is stored, in words. */
+  layout: z.array(z.string()).default([]),
+  /** Of a source with one file per pass: its files in order, each with how many parts it has; `still` for one frame only. */
+  files: z
+    .array(z.object({ pattern: z.string(), parts: z.number().int(), still: z.boolean().default(false) }))
+    .optional(),
+  evidence: z.array(evidenceSchema),
+  confidence: z.number().default(0),
+  fileKind: z.enum(fileKinds).default('exr'),
+  step: z.number().int().default(1),
+  view: z.enum(['left', 'right']).nullable().default(null),
+  version: z.number().int().nullable().default(null),
+  /** Its pattern with the version left open. */
+  versions: z.string().default(''),
+  pixelAspect: z.number().default(1),
+  rateFrom: z.string().nullable().default(null),
+  timecode: z.string().nullable().default(null),
+  alpha: alphaKind.default('none'),
+  range: codeRange.nullable().default(null),
+  notes: z.array(z.string()).default([]),
+  dataWindow: box.nullable().default(null),
+  displayWindow: box.nullable().default(null),
+  /** Oldest and newest file, milliseconds since 1970. */
+  firstTime: z.number().nullable().default(null),
+  lastTime: z.number().nullable().default(null),
+  /** Frames that were being written when they were looked at. */
+  growing: frameNumbers.default([]),
+  traits: z.custom<PixelTraits>().nullable().default(null),
+  /** Frames whose pixels were looked at. */
+  measuredFrames: frameNumbers.default([]),
+  measuredFull: z.boolean().default(false),
+  findings: z.array(findingSchema).default([]),
+});
+export type SourceFacts = z.infer<typeof sourceFactsSchema>;
+
+/** What is done on writing where a frame is missing or damaged. */
+export const faultPolicies = ['stop', 'hold', 'black'] as const;
+
+/** How a source is read otherwise than its files say. Nothing here touches files. */
+export const sourceReadingSchema = z.object({
+  rate: z.number().positive().max(1000).nullable().default(null),
+  /** The number that the first frame has in the shot. */
+  firstFrame: z.number().int().min(-1_000_000).max(10_000_000).nullable().default(null),
+  pixelAspect: z.number().positive().max(100).nullable().default(null),
+  alpha: alphaKind.nullable().default(null),
+  range: codeRange.nullable().default(null),
+  /** A plate is converted into the working space; a reference is shown untouched and never summed. */
+  use: z.enum(['plate', 'reference']).default('plate'),
+  onFault: z.enum(faultPolicies).default('stop'),
+});
+export type SourceReading = z.infer<typeof sourceReadingSchema>;
+
+/** A problem as it is listed: by a key that lasts, silenced with a reason or not. */
+export const listedProblemSchema = findingSchema.extend({
+  key: z.string(),
+  silenced: z.string().nullable(),
+});
+export type ListedProblem = z.infer<typeof listedProblemSchema>;
+
+/** How far the look at a source's files is. */
+export const checkSchema = z.object({
+  stage: z.enum(['waiting', 'headers', 'pixels', 'done', 'failed']),
+  done: z.number().int(),
+  count: z.number().int(),
+  message: z.string().nullable(),
+});
+export type Check = z.infer<typeof checkSchema>;
+
+/** A source as it is used in the shot: numbers as they are read; `stored` has those of the files where they differ. */
+export const sourceSchema = sourceFactsSchema.omit({ findings: true }).extend({
+  id: z.string(),
+  name: z.string(),
+  folder: z.string(),
+  pattern: z.string(),
+  declaredSpace: z.string().nullable(),
+  confirmed: z.boolean(),
+  /** The saved rule that confirmed it, in words; null when a person did or nobody. */
+  confirmedBy: z.string().nullable(),
+  reading: sourceReadingSchema,
+  /** Shot frame less the number in the file's name. */
+  offset: z.number().int(),
+  stored: sourceFactsSchema.pick({ rate: true, firstFrame: true, pixelAspect: true, alpha: true, range: true }),
+  check: checkSchema,
+  problems: z.array(listedProblemSchema),
+});
+export type Source = z.infer<typeof sourceSchema>;
+
+export const newSourcesSchema = z.object({ folder: z.string(), patterns: z.array(z.string()).min(1).max(500) });
+export const sourceChangeSchema = z
+  .object({ declaredSpace: z.string(), confirmed: z.boolean(), reading: sourceReadingSchema.partial() })
+  .partial();
+export type SourceChange = z.infer<typeof sourceChangeSchema>;
+/** One change for many sources. */
+export const manySourcesChangeSchema = z.object({ sources: z.array(z.string()).min(1), change: sourceChangeSchema });
+export const roleChangeSchema = z.object({ pass: z.string(), role: z.enum(passRoles) });
+/** An empty reason takes the silence back. */
+export const silenceSchema = z.object({ key: z.string(), reason: z.string().trim().max(300) });
+/** Another folder for sources that moved, or another version of one. */
+export const relinkSchema = z.object({ folder: z.string(), pattern: z.string().optional() });
+export const spaceRuleSchema = z.object({
+  folder: z.string(),
+  /** The kind of file that it speaks of; null for all. */
+  fileKind: z.enum(fileKinds).nullable(),
+  space: z.string(),
+});
+export type SpaceRule = z.infer<typeof spaceRuleSchema>;

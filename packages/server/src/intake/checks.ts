@@ -1,0 +1,212 @@
+import {
+  usualFacts,
+  type Evidence,
+  type FrameMeasures,
+  type LookedMaterial,
+  type LookedMember,
+  type Material,
+} from '@june-haze/core';
+import { lookAtMember, readableFrames, sampledFrames } from '@june-haze/files';
+import type { Check, SourceFacts } from '@june-haze/contract';
+import type { ComputePool } from '../compute/pool.ts';
+import type { Db } from '../database/connect.ts';
+import type { MediaFolders } from '../media/mediaFolders.ts';
+import { applyRoleHabits } from './roleHabits.ts';
+import { evidenceFor } from './spaceRules.ts';
+import { storedFacts, type Examined } from './storedFacts.ts';
+import type { SourceRow } from './sourceState.ts';
+
+/** Progress is told no more often than this. */
+const quietMilliseconds = 300;
+
+export interface CheckPlaces {
+  readonly db: Db;
+  readonly pool: ComputePool;
+  readonly media: MediaFolders;
+  readonly libraryFolder: string;
+  /** Told whenever a shot's sources look different. */
+  readonly changed: (shotId: string) => void;
+}
+
+/**
+ * The check on arrival: every file's header, then the pixels of a handful of frames, or of all when that is asked for. Runs in the
+ * background on worker threads, one source at a time; what was not finished when the server stopped is begun again at its start.
+ */
+export class Checks {
+  private readonly places: CheckPlaces;
+  private readonly under = new Map<string, Check>();
+  private queue: Promise<void> = Promise.resolve();
+  private stopped = false;
+  private told = 0;
+
+  constructor(places: CheckPlaces) {
+    this.places = places;
+  }
+
+  /** How far a source's check is; undefined when none is under way. */
+  progress(sourceId: string): Check | undefined {
+    return this.under.get(sourceId);
+  }
+
+  /** Takes up what an earlier process left unfinished. */
+  async resume(): Promise<void> {
+    const rows = await this.places.db
+      .selectFrom('sources')
+      .select('id')
+      .where('checked_at', 'is', null)
+      .where('check_failure', 'is', null)
+      .execute();
+    rows.forEach((r) => this.begin(r.id));
+  }
+
+  /** Queues a source. */
+  begin(sourceId: string): void {
+    if (this.under.has(sourceId)) return;
+    this.under.set(sourceId, { stage: 'waiting', done: 0, count: 0, message: null });
+    this.queue = this.queue.then(() => this.check(sourceId)).catch((e: unknown) => console.error('check:', e));
+  }
+
+  /** Waits until nothing is queued: for tests and for stopping. */
+  settled(): Promise<void> {
+    return this.queue;
+  }
+
+  async stop(): Promise<void> {
+    this.stopped = true;
+    await this.queue;
+  }
+
+  private async check(id: string): Promise<void> {
+    const { db, changed } = this.places;
+    const row = this.stopped ? undefined : await this.read(id);
+    if (!row) {
+      this.under.delete(id);
+      return;
+    }
+    try {
+      const material = await this.look(row);
+      const early = await this.keep(row, { ...material, measures: [], full: false });
+      if (early.guess !== undefined) changed(row.shot_id);
+      const measured = await this.measure(row, material);
+      if (this.stopped) return;
+      await this.keep(row, measured, true);
+    } catch (error) {
+      if (!this.stopped)
+        await db
+          .updateTable('sources')
+          .set({ check_failure: (error as Error).message })
+          .where('id', '=', id)
+          .execute();
+    } finally {
+      this.under.delete(id);
+      changed(row.shot_id);
+    }
+  }
+
+  private read(id: string): Promise<SourceRow | undefined> {
+    return this.places.db.selectFrom('sources').selectAll().where('id', '=', id).executeTakeFirst();
+  }
+
+  private async look(row: SourceRow): Promise<Material & { members: LookedMember[] }> {
+    const { media, pool } = this.places;
+    const material = await media.material(row.folder, row.pattern);
+    const count = material.members.reduce((n, m) => n + Math.max(1, m.sequence.frames.length), 0);
+    let done = 0;
+    const members: LookedMember[] = [];
+    for (const member of material.members) {
+      members.push(
+        await lookAtMember(member, {
+          locate: (file) => media.locate(`${row.folder}/${file}`),
+          look: (files) => pool.run('lookAtSome', files),
+          onLook: (n) => this.tell(row, { stage: 'headers', done: (done += n), count, message: null }),
+        }),
+      );
+      if (this.stopped) break;
+    }
+    return { ...material, members };
+  }
+
+  private async measure(row: SourceRow, material: Material & { members: LookedMember[] }): Promise<LookedMaterial> {
+    const { media, pool } = this.places;
+    const frames = row.check_full ? readableFrames(material) : sampledFrames(material);
+    const slim = { members: material.members.map(slimMember) };
+    const folder = await media.locate(row.folder);
+    const measures: FrameMeasures[] = [];
+    let done = 0;
+    const tell = () => this.tell(row, { stage: 'pixels', done, count: frames.length, message: null });
+    tell();
+    await Promise.all(
+      Array.from({ length: Math.min(2, frames.length) }, async (_, worker) => {
+        for (let i = worker; i < frames.length && !this.stopped; i += 2) {
+          measures.push(await pool.run('measureOne', { source: slim, frame: frames[i]!, folder }));
+          done++;
+          tell();
+        }
+      }),
+    );
+    return { ...material, measures: measures.sort((a, b) => a.frame - b.frame), full: row.check_full };
+  }
+
+  private tell(row: SourceRow, check: Check): void {
+    this.under.set(row.id, check);
+    if (Date.now() - this.told < quietMilliseconds) return;
+    this.told = Date.now();
+    this.places.changed(row.shot_id);
+  }
+
+  /** Stores what was found. The guess counts until a person, or a rule of theirs, has said more. */
+  private async keep(row: SourceRow, material: LookedMaterial, whole = false): Promise<Examined> {
+    const { db } = this.places;
+    const more = await evidenceFor(db, this.places.libraryFolder, row.shot_id, row.folder);
+    const kind = material.members.flatMap((m) => usualFacts(m.looks)?.kind ?? [])[0];
+    const examined = storedFacts(material, (pattern) => more(pattern, kind));
+    const rule = examined.facts.evidence.find((e) => e.from === 'saved rule');
+    const now = await this.read(row.id);
+    await db
+      .updateTable('sources')
+      .set({
+        facts: JSON.stringify(await applyRoleHabits(db, examined.facts)),
+        ...(now?.confirmed && !now.confirmed_by
+          ? {}
+          : {
+              declared_space: rule?.space ?? examined.guess ?? null,
+              confirmed: rule !== undefined,
+              confirmed_by: rule?.says ?? null,
+            }),
+        ...(whole ? { checked_at: new Date(), check_failure: null } : {}),
+      })
+      .where('id', '=', row.id)
+      .execute();
+    if (!whole) await keepFiles(db, row.id, material);
+    return examined;
+  }
+}
+
+/** A member with one look that stands for all: what measuring needs, small enough to send. */
+function slimMember(member: LookedMember): LookedMember {
+  const facts = usualFacts(member.looks);
+  const look = member.looks.find((l) => 'facts' in l && l.facts === facts);
+  return { ...member, looks: look ? [look] : [], repeats: [] };
+}
+
+/** The files as they are now, to notice later that they changed. */
+async function keepFiles(db: Db, sourceId: string, material: LookedMaterial): Promise<void> {
+  const files = material.members.flatMap((m) =>
+    m.looks.flatMap((l) =>
+      'facts' in l
+        ? [{ source_id: sourceId, file: l.file, frame: l.frame, bytes: l.facts.bytes, modified_at: l.facts.modifiedAt }]
+        : [],
+    ),
+  );
+  await db.transaction().execute(async (t) => {
+    await t.deleteFrom('source_files').where('source_id', '=', sourceId).execute();
+    for (let i = 0; i < files.length; i += 5000)
+      await t
+        .insertInto('source_files')
+        .values(files.slice(i, i + 5000))
+        .execute();
+  });
+}
+
+/** Evidence that does not lie in the files, for a pattern and the kind of its files. */
+export type EvidenceLookup = (pattern: string, kind: SourceFacts['fileKind'] | undefined) => readonly Evidence[];

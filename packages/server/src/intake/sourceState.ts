@@ -1,0 +1,117 @@
+import { agrees, betweenSources, colourProblems, weighEvidence, type Evidence, type Problem } from '@june-haze/core';
+import {
+  sourceFactsSchema,
+  sourceReadingSchema,
+  type Check,
+  type ListedProblem,
+  type Source,
+} from '@june-haze/contract';
+import type { Selectable } from 'kysely';
+import type { Database } from '../database/tables.ts';
+import { offsetOf } from './frameFiles.ts';
+
+export type SourceRow = Selectable<Database['sources']>;
+
+/** A source as the interface has it: read as the person said, with its problems but for those between sources. */
+export function describeSource(row: SourceRow, check?: Check): Source {
+  const facts = sourceFactsSchema.parse(row.facts);
+  const reading = sourceReadingSchema.parse(row.reading ?? {});
+  const { findings, ...kept } = facts;
+  const offset = offsetOf({ facts, reading });
+  const shift = (frame: number) => frame + offset;
+  const declared = row.declared_space;
+  const alpha = reading.alpha ?? facts.alpha;
+  const source: Source = {
+    ...kept,
+    id: row.id,
+    name: row.pattern,
+    folder: row.folder,
+    pattern: row.pattern,
+    firstFrame: shift(facts.firstFrame),
+    lastFrame: shift(facts.lastFrame),
+    missing: facts.missing.map(shift),
+    damaged: facts.damaged.map((d) => ({ ...d, frame: shift(d.frame) })),
+    growing: facts.growing.map(shift),
+    rate: reading.rate ?? facts.rate,
+    pixelAspect: reading.pixelAspect ?? facts.pixelAspect,
+    alpha,
+    range: reading.range ?? facts.range,
+    evidence: facts.evidence.map((e) => ({ ...e, agrees: declared ? agrees(e as Evidence, declared) : undefined })),
+    declaredSpace: declared,
+    confirmed: row.confirmed,
+    confirmedBy: row.confirmed_by,
+    reading,
+    offset,
+    stored: {
+      rate: facts.rate,
+      firstFrame: facts.firstFrame,
+      pixelAspect: facts.pixelAspect,
+      alpha: facts.alpha,
+      range: facts.range,
+    },
+    check: check ?? restingCheck(row),
+    problems: [],
+  };
+  const found: Problem[] = [
+    // What soft edges look like is held against what the person says of alpha.
+    ...findings.filter((f) => f.kind !== 'alpha-mismatch' || alpha === facts.alpha),
+    ...(reading.use === 'reference' ? [] : colourFindings(source)),
+  ];
+  source.problems = list(found, row);
+  return source;
+}
+
+function restingCheck(row: SourceRow): Check {
+  if (row.check_failure) return { stage: 'failed', done: 0, count: 0, message: row.check_failure };
+  return { stage: row.checked_at ? 'done' : 'waiting', done: 0, count: 0, message: null };
+}
+
+function colourFindings(source: Source): Problem[] {
+  const evidence = source.evidence as Evidence[];
+  return colourProblems(
+    {
+      id: source.id,
+      space: { ...weighEvidence(evidence), evidence },
+      traits: source.traits,
+      sampleType: source.sampleType as 'half',
+      measuredFrames: source.measuredFrames,
+      measuredFull: source.measuredFull,
+      fileKind: source.fileKind,
+    },
+    source.declaredSpace ?? undefined,
+  );
+}
+
+/** A key that stays when the same fault is found again. */
+export const problemKey = (p: Pick<Problem, 'kind' | 'pass' | 'file'>): string =>
+  [p.kind, p.pass ?? '', p.file ?? ''].join('/');
+
+function list(problems: readonly Problem[], row: SourceRow): ListedProblem[] {
+  return problems.map((p) => ({
+    ...p,
+    source: row.id,
+    frames: [...p.frames],
+    key: problemKey(p),
+    silenced: (row.silenced ?? {})[problemKey(p)] ?? null,
+  }));
+}
+
+/** Adds to each source what is wrong between them and against the shot's rate. References may have any size and rate. */
+export function addProblemsBetween(sources: Source[], rows: readonly SourceRow[], rate: number): void {
+  const compared = sources
+    .filter((s) => s.reading.use === 'plate')
+    .map((s) => ({
+      id: s.id,
+      name: s.name,
+      kind: s.fileKind === 'movie' ? ('movie' as const) : s.still ? ('still' as const) : ('sequence' as const),
+      fileKind: s.fileKind,
+      frames: [s.firstFrame, s.lastFrame] as const,
+      rate: s.rate,
+      passes: s.passes,
+      displayWindow: s.displayWindow ?? { xMin: 0, yMin: 0, xMax: s.width - 1, yMax: s.height - 1 },
+    }));
+  for (const p of betweenSources(compared, rate)) {
+    const at = sources.findIndex((s) => s.id === p.source);
+    sources[at]?.problems.push(...list([p], rows[at]!));
+  }
+}

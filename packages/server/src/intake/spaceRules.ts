@@ -1,0 +1,64 @@
+import { configEvidence, type Evidence } from '@june-haze/core';
+import type { SpaceRule } from '@june-haze/contract';
+import type { Db } from '../database/connect.ts';
+import { colourKey } from '../library/items.ts';
+import { colourOf } from '../library/store.ts';
+import { requireShot } from '../shots/shots.ts';
+import type { EvidenceLookup } from './checks.ts';
+
+const kindWords: Readonly<Record<string, string>> = {
+  exr: 'EXR files',
+  png: 'PNG pictures',
+  jpeg: 'JPEG pictures',
+  tiff: 'TIFF pictures',
+  dpx: 'DPX files',
+  hdr: 'Radiance pictures',
+  movie: 'movies',
+};
+
+/** A rule in words: "PNG pictures in media/plates are sRGB". */
+export const ruleWords = ({ folder, fileKind, space }: SpaceRule): string =>
+  `${fileKind === null ? 'everything' : kindWords[fileKind]} in ${folder} ${fileKind === null ? 'is' : 'are'} ${space}`;
+
+/** Saves a rule in place of an earlier one for the same folder and kind. */
+export async function saveRule(db: Db, { folder, fileKind, space }: SpaceRule): Promise<void> {
+  await db.transaction().execute(async (t) => {
+    const same = t.deleteFrom('space_rules').where('folder', '=', folder);
+    await (fileKind === null ? same.where('file_kind', 'is', null) : same.where('file_kind', '=', fileKind)).execute();
+    await t.insertInto('space_rules').values({ folder, file_kind: fileKind, space }).execute();
+  });
+}
+
+/**
+ * What rules say of material in a folder: those that a person saved for it or a folder above it (the nearest folder first, then those for
+ * one kind of file), and the file rules of the shot's config.
+ */
+export async function evidenceFor(
+  db: Db,
+  libraryFolder: string,
+  shotId: string,
+  folder: string,
+): Promise<EvidenceLookup> {
+  const rules = await db.selectFrom('space_rules').selectAll().execute();
+  const shot = await requireShot(db, shotId);
+  const { config } = colourOf({ key: await colourKey(db, shot), folder: libraryFolder });
+  return (pattern, kind): Evidence[] => {
+    const place = `${folder}/${pattern}`;
+    const fitting = rules
+      .filter((r) => place.startsWith(`${r.folder}/`) && (r.file_kind === null || r.file_kind === kind))
+      .sort((a, b) => b.folder.length - a.folder.length || (a.file_kind === null ? 1 : -1));
+    const [rule] = fitting;
+    return [
+      ...(rule
+        ? [
+            {
+              from: 'saved rule' as const,
+              says: ruleWords({ folder: rule.folder, fileKind: rule.file_kind, space: rule.space }),
+              space: rule.space,
+            },
+          ]
+        : []),
+      ...(config ? configEvidence(config, place) : []),
+    ];
+  };
+}

@@ -1,0 +1,114 @@
+import { createHash } from 'node:crypto';
+import { Router } from 'express';
+import { dataRoles, sideAtLevel } from '@june-haze/core';
+import { viewingSchema } from '@june-haze/contract';
+import type { DecodedPart } from '../compute/decode.ts';
+import type { Context } from '../context.ts';
+import { RequestError } from '../errors.ts';
+import { identityOf } from '../intake/bringIn.ts';
+import { frameFile } from '../intake/frameFiles.ts';
+import { colourKey } from '../library/items.ts';
+import { requireShot, requireSource } from '../shots/shots.ts';
+
+/** Pixels of sources: planes for the viewer, small pictures for lists. */
+export function pixelRoutes(context: Context): Router {
+  const { db, pool, media, parts, places } = context;
+  const router = Router();
+
+  const number = (value: unknown, name: string, most = 1e7): number => {
+    const n = Number(value);
+    if (!Number.isInteger(n) || n < -most || n > most) throw new RequestError(400, `"${name}" must be a whole number.`);
+    return n;
+  };
+
+  /** Planes of one frame as raw samples, one channel after the other. */
+  router.get('/sources/:id/planes', async (request, response) => {
+    const { query } = request;
+    const source = await requireSource(db, request.params.id);
+    const frame = number(query.frame, 'frame');
+    const wanted = number(query.part, 'part');
+    const file = await frameFile(media, source, wanted, frame);
+    const channels = [query.channel].flat().map(String);
+    const etag = `"${file.black ? 'black' : await identityOf(file.path)}-${file.movieFrame}${file.range ?? ''}-${Buffer.from(JSON.stringify([channels, query.part, query.level, query.top, query.end, query.data])).toString('base64url')}"`;
+    response.setHeader('etag', etag);
+    response.setHeader('cache-control', 'private, no-cache');
+    if (request.headers['if-none-match'] === etag) {
+      response.status(304).end();
+      return;
+    }
+    const data = query.data === '1';
+    const level = number(query.level, 'level', 12);
+    // A file's own smaller levels are averages: right for light, never for data.
+    const decoded = file.black
+      ? blackPart(file, channels)
+      : await parts.get(file, wanted - file.firstPart, data ? 0 : level);
+    const unknown = channels.find((c) => !(c in decoded.planes));
+    if (unknown !== undefined) throw new RequestError(404, `${source.pattern} has no channel "${unknown}".`);
+    const further = level - decoded.level;
+    const rows = sideAtLevel(decoded.height, further);
+    const [top, end] = [number(query.top ?? 0, 'top'), number(query.end ?? rows, 'end')];
+    const read = await parts.rows(decoded, channels, further, data, top, end);
+    const { bytes } = read;
+    response.setHeader('content-type', 'application/octet-stream');
+    response.setHeader('content-length', bytes.length);
+    response.setHeader(
+      'x-june-planes',
+      JSON.stringify({ width: read.width, rows: read.rows, types: read.types, missing: decoded.missing }),
+    );
+    response.end(bytes);
+  });
+
+  router.get('/sources/:id/thumbnail', async (request, response) => {
+    const { query } = request;
+    const source = await requireSource(db, request.params.id);
+    const pass = source.facts.passes.find((p) => p.name === query.pass);
+    if (!pass) throw new RequestError(404, `${source.pattern} has no pass "${String(query.pass)}".`);
+    const row = await requireShot(db, source.shot_id);
+    const key = await colourKey(db, row);
+    const own = viewingSchema.parse(row.viewing);
+    // A small picture is seen as the shot is, but for its exposure and gamma trims.
+    const viewing = viewingSchema.parse({
+      ...own,
+      exposure: 0,
+      gamma: 1,
+      display: query.display ?? own.display,
+      view: query.view ?? own.view,
+      look: query.look ?? own.look,
+    });
+
+    const file = await frameFile(media, source, pass.part, number(query.frame, 'frame'));
+    if (file.black) throw new RequestError(404, `${source.pattern}: this frame is missing and left black.`);
+    const space = String(query.space ?? source.declared_space ?? 'Linear Rec.709');
+    const seen = JSON.stringify([query, space, key, row.working_space, viewing]);
+    const etag = `"${await identityOf(file.path)}-${file.movieFrame}${file.range ?? ''}-${createHash('sha256').update(seen).digest('base64url')}"`;
+    response.setHeader('etag', etag);
+    response.setHeader('cache-control', 'private, no-cache');
+    if (request.headers['if-none-match'] === etag) {
+      response.status(304).end();
+      return;
+    }
+    const width = Math.min(640, Math.max(32, number(query.width ?? 160, 'width')));
+    const level = dataRoles.has(pass.role) ? 0 : Math.max(0, Math.floor(Math.log2(source.facts.width / width)));
+    const decoded = await parts.get(file, pass.part - file.firstPart, level);
+    const png = await pool.run('makeThumbnail', {
+      decoded,
+      pass,
+      space,
+      viewing,
+      workingSpace: row.working_space,
+      untouched: query.untouched === '1',
+      colour: { key, folder: places.libraryFolder },
+      width,
+    });
+    response.setHeader('content-type', 'image/png');
+    response.end(Buffer.from(png));
+  });
+
+  return router;
+}
+
+/** A frame that is left black, in the channels asked for. */
+function blackPart({ width, height }: { width: number; height: number }, channels: readonly string[]): DecodedPart {
+  const black = new Float32Array(new SharedArrayBuffer(width * height * 4));
+  return { level: 0, width, height, planes: Object.fromEntries(channels.map((c) => [c, black])), missing: [] };
+}
