@@ -149,7 +149,7 @@ export type SourceChange = z.infer<typeof sourceChangeSchema>;
 export const manySourcesChangeSchema = z.object({ sources: z.array(z.string()).min(1), change: sourceChangeSchema });
 export const roleChangeSchema = z.object({ pass: z.string(), role: z.enum(passRoles) });
 /** An empty reason takes the silence back. */
-export const silenceSchema = z.object({ key: z.string(), reason: z.string().trim().max(300) });
+export const silenceSchema = z.object({ keys: z.array(z.string()).min(1), reason: z.string().trim().max(300) });
 /** Another folder for sources that moved, or another version of one. */
 export const relinkSchema = z.object({ folder: z.string(), pattern: z.string().optional() });
 export const spaceRuleSchema = z.object({

@@ -79,6 +79,7 @@ function colourFindings(source: Source): Problem[] {
       fileKind: source.fileKind,
     },
     source.declaredSpace ?? undefined,
+    source.confirmed,
   );
 }
 

@@ -150,11 +150,13 @@ export function sourceRoutes(context: Context): Router {
   });
 
   router.put('/sources/:id/silence', async (request, response) => {
-    const { key, reason } = silenceSchema.parse(request.body);
+    const { keys, reason } = silenceSchema.parse(request.body);
     const source = await requireSource(db, request.params.id);
     const silenced = { ...source.silenced };
-    if (reason) silenced[key] = reason;
-    else delete silenced[key];
+    for (const key of keys) {
+      if (reason) silenced[key] = reason;
+      else delete silenced[key];
+    }
     await db
       .updateTable('sources')
       .set({ silenced: JSON.stringify(silenced) })

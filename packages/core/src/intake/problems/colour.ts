@@ -13,8 +13,8 @@ export type ColourSubject = Pick<
   'id' | 'space' | 'traits' | 'sampleType' | 'measuredFrames' | 'measuredFull'
 > & { readonly fileKind: FileKind };
 
-/** What contradicts a source's space, guessed or `declared`: its tags, its name, its kind of file, its pixels. */
-export function colourProblems(source: ColourSubject, declared = source.space.guess): Problem[] {
+/** What contradicts a source's space, guessed or `declared` and perhaps `confirmed`: its tags, its name, its kind of file, its pixels. */
+export function colourProblems(source: ColourSubject, declared = source.space.guess, confirmed = false): Problem[] {
   if (!source.traits && !source.space.evidence.length) return [];
   if (declared === undefined || findSpace(declared)?.family === 'data') return [];
   const space = findSpace(declared);
@@ -24,7 +24,9 @@ export function colourProblems(source: ColourSubject, declared = source.space.gu
   const { traits, sampleType } = source;
   const found: Problem[] = [];
   const integer = isInteger(source);
-  if (!integer && traits && looksEncoded(traits) && saysLinear(source))
+  // Who declared it encoded, against the kind of file, has seen this.
+  const settled = confirmed && space?.encoding !== 'linear';
+  if (!integer && traits && !settled && looksEncoded(traits) && saysLinear(source))
     found.push({
       ...seen,
       kind: 'encoded-as-linear',

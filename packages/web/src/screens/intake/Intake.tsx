@@ -114,7 +114,7 @@ function ProblemColumn() {
   const shot = useThisShot();
   const [all, setAll] = useState(false);
   const rows = problemRows(shot);
-  const open = rows.filter((r) => !r.problem?.silenced);
+  const open = rows.filter((r) => !r.silenced);
   const silenced = rows.length - open.length;
   const checking = shot.sources.some((s) => s.check.stage !== 'done' && s.check.stage !== 'failed');
   return (

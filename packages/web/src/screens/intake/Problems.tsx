@@ -1,6 +1,6 @@
 import { Button, Input, Popover } from 'antd';
 import { useState } from 'react';
-import { useShotChange } from '../../api/shots.ts';
+import { useShotChange, type ShotRequest } from '../../api/shots.ts';
 import { ProofMark } from '../../proof/ProofMark.tsx';
 import type { ProblemRow } from './problems.ts';
 
@@ -10,7 +10,7 @@ export function Problems({ rows }: { rows: readonly ProblemRow[] }) {
   return rows.map((p) => (
     <div key={p.key} className="problem" data-testid="problem">
       <span style={{ paddingTop: 3 }}>
-        <ProofMark state={p.problem?.silenced ? 'unproved' : p.state} />
+        <ProofMark state={p.silenced ? 'unproved' : p.state} />
       </span>
       <div>
         <span className="strong">{p.title}</span>
@@ -18,25 +18,15 @@ export function Problems({ rows }: { rows: readonly ProblemRow[] }) {
         <span className="quiet" style={{ overflowWrap: 'anywhere' }}>
           {p.about}
         </span>
-        {p.problem?.silenced && (
+        {p.silenced && (
           <div>
-            Silenced: {p.problem.silenced}{' '}
-            <Button
-              size="small"
-              type="link"
-              onClick={() =>
-                change.mutate({
-                  path: `/sources/${p.source.id}/silence`,
-                  method: 'PUT',
-                  body: { key: p.problem!.key, reason: '' },
-                })
-              }
-            >
+            Silenced: {p.silenced}{' '}
+            <Button size="small" type="link" onClick={() => change.mutate(silence(p, ''))}>
               Take back
             </Button>
           </div>
         )}
-        {!p.problem?.silenced && (
+        {!p.silenced && (
           <div className="remedies">
             {p.remedies.map((r) => (
               <Button
@@ -49,13 +39,19 @@ export function Problems({ rows }: { rows: readonly ProblemRow[] }) {
                 {r.label}
               </Button>
             ))}
-            {p.problem && <Silence row={p} />}
+            {p.problems.length > 0 && <Silence row={p} />}
           </div>
         )}
       </div>
     </div>
   ));
 }
+
+const silence = (row: ProblemRow, reason: string): ShotRequest => ({
+  path: `/sources/${row.source.id}/silence`,
+  method: 'PUT',
+  body: { keys: row.problems.map((p) => p.key), reason },
+});
 
 function Silence({ row }: { row: ProblemRow }) {
   const [open, setOpen] = useState(false);
@@ -64,11 +60,7 @@ function Silence({ row }: { row: ProblemRow }) {
   const save = () => {
     if (!reason.trim()) return;
     setOpen(false);
-    change.mutate({
-      path: `/sources/${row.source.id}/silence`,
-      method: 'PUT',
-      body: { key: row.problem!.key, reason },
-    });
+    change.mutate(silence(row, reason));
   };
   return (
     <Popover

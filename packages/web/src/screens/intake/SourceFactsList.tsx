@@ -15,7 +15,14 @@ export function SourceFactsList({ shot, source }: { shot: Shot; source: Source }
   const { dataWindow: d } = source;
   const facts: [string, string | undefined][] = [
     ['length', source.still ? undefined : `${count} frames, ${timecodeOf(count, rate)} at ${rate} fps`],
-    ['rate from', source.rate === null ? 'nothing says; the shot’s is taken' : (source.rateFrom ?? 'you')],
+    [
+      'rate from',
+      source.still
+        ? undefined
+        : source.rate === null
+          ? 'nothing says; the shot’s is taken'
+          : (source.rateFrom ?? 'you'),
+    ],
     ['begins at', source.timecode ?? undefined],
     ['size', `${source.width}×${source.height}, pixel aspect ${Number(source.pixelAspect.toFixed(4))}`],
     ['data window', same ?? (d ? `${d.xMin}, ${d.yMin} to ${d.xMax}, ${d.yMax}` : undefined)],
@@ -32,11 +39,13 @@ export function SourceFactsList({ shot, source }: { shot: Shot; source: Source }
     ],
     [
       'pixels seen',
-      source.measuredFull
-        ? 'of every frame'
-        : source.measuredFrames.length
-          ? `of ${source.measuredFrames.length} ${source.measuredFrames.length === 1 ? 'frame' : 'frames'}`
-          : undefined,
+      source.still
+        ? undefined
+        : source.measuredFull
+          ? 'of every frame'
+          : source.measuredFrames.length
+            ? `of ${source.measuredFrames.length} ${source.measuredFrames.length === 1 ? 'frame' : 'frames'}`
+            : undefined,
     ],
   ];
   return (

@@ -3,7 +3,7 @@ import type { Shot, Source } from '@june-haze/contract';
 import { useShotChange } from '../../api/shots.ts';
 import { thumbnailUrl } from '../../api/thumbnail.ts';
 import { ProofMark } from '../../proof/ProofMark.tsx';
-import { badFrames, beautyOf, goodFrame, rangeWords } from './frames.ts';
+import { badFrames, beautyOf, frameCount, goodFrame, rangeWords } from './frames.ts';
 import { PassTiles } from './PassTiles.tsx';
 import { ReadingForm } from './ReadingForm.tsx';
 import { Relink } from './Relink.tsx';
@@ -161,7 +161,7 @@ function Unfolded({ shot, source }: { shot: Shot; source: Source }) {
         >
           Look at the files again
         </Button>
-        {!source.measuredFull && !source.still && (
+        {source.measuredFrames.length < frameCount(source) && (
           <Button
             size="small"
             disabled={checking}

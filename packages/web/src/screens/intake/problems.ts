@@ -1,6 +1,7 @@
 import { findSpace, type ProblemKind } from '@june-haze/core';
 import type { ListedProblem, Shot, Source } from '@june-haze/contract';
 import type { ShotRequest } from '../../api/shots.ts';
+import { frameCount } from './frames.ts';
 
 /** One row of the problems list. */
 export interface ProblemRow {
@@ -10,8 +11,10 @@ export interface ProblemRow {
   readonly title: string;
   readonly about: string;
   readonly remedies: readonly Remedy[];
-  /** The listed problem, which can be silenced; what is not confirmed cannot. */
-  readonly problem: ListedProblem | undefined;
+  /** The listed problems that the row stands for; they can be silenced. A space that is not confirmed cannot. */
+  readonly problems: readonly ListedProblem[];
+  /** The reason of a row that was silenced. */
+  readonly silenced: string | null;
 }
 
 export interface Remedy {
@@ -44,18 +47,18 @@ const titles: Readonly<Record<ProblemKind, string>> = {
   'changed-files': 'Files changed',
 };
 
-const failing: ReadonlySet<ProblemKind> = new Set<ProblemKind>([
+const badFrameKinds: ReadonlySet<ProblemKind> = new Set<ProblemKind>([
   'missing-frames',
   'unreadable-frame',
   'truncated-frame',
   'foreign-file',
-  'changed-files',
 ]);
+const failing: ReadonlySet<ProblemKind> = new Set<ProblemKind>([...badFrameKinds, 'changed-files']);
 
 /** What about a shot's sources a person should look at, worst first, each with what can be done about it in one click. */
 export function problemRows(shot: Shot): ProblemRow[] {
   const rows = shot.sources.flatMap((source) => [
-    ...source.problems.map((problem) => row(shot, source, problem)),
+    ...grouped(source.problems).map((problems) => row(shot, source, problems)),
     ...(source.confirmed || source.check.stage !== 'done' ? [] : [unconfirmed(source)]),
     ...(source.check.stage === 'failed' ? [failed(source)] : []),
   ]);
@@ -63,18 +66,31 @@ export function problemRows(shot: Shot): ProblemRow[] {
   return rows.sort((a, b) => rank[a.state] - rank[b.state]);
 }
 
-function row(shot: Shot, source: Source, problem: ListedProblem): ProblemRow {
-  const sampled = problem.sampled
-    ? ` Seen in ${problem.frames.length} of ${source.measuredFrames.length} sampled frames.`
-    : '';
+/** Bad frames of a source are one row: one remedy serves them all. Everything else is a row of its own. */
+function grouped(problems: readonly ListedProblem[]): ListedProblem[][] {
+  const key = (p: ListedProblem) => (badFrameKinds.has(p.kind) ? `bad ${p.silenced ?? ''}` : p.key);
+  const groups = new Map<string, ListedProblem[]>();
+  for (const p of problems) groups.set(key(p), [...(groups.get(key(p)) ?? []), p]);
+  return [...groups.values()];
+}
+
+function row(shot: Shot, source: Source, problems: readonly ListedProblem[]): ProblemRow {
+  const first = problems[0]!;
+  const looked = source.measuredFrames.length;
+  const sampled = first.sampled && looked > 1 ? ` Seen in ${first.frames.length} of ${looked} sampled frames.` : '';
+  const texts = problems
+    .slice(0, 6)
+    .map((p) => (p.pass && !p.text.includes(p.pass) ? `${p.text} (${p.pass})` : p.text));
+  const more = problems.length > 6 ? `, and ${problems.length - 6} more` : '';
   return {
-    key: `${source.id}/${problem.key}`,
+    key: `${source.id}/${first.key}`,
     source,
-    state: failing.has(problem.kind) ? 'fails' : 'differs',
-    title: titles[problem.kind],
-    about: `${source.name}: ${problem.text}.${sampled}`,
-    remedies: remediesOf(shot, source, problem),
-    problem,
+    state: failing.has(first.kind) ? 'fails' : 'differs',
+    title: problems.length > 1 ? 'Frames are missing or damaged' : titles[first.kind],
+    about: `${source.name}: ${texts.join(', ')}${more}.${sampled}`,
+    remedies: remediesOf(shot, source, first),
+    problems,
+    silenced: first.silenced,
   };
 }
 
@@ -114,7 +130,7 @@ function remediesOf(shot: Shot, source: Source, problem: ListedProblem): Remedy[
     case 'half-overflow':
     case 'non-finite':
     case 'negative-values':
-      return source.measuredFull ? [] : [again(source, 'Look at every frame', true)];
+      return source.measuredFrames.length >= frameCount(source) ? [] : [again(source, 'Look at every frame', true)];
     case 'alpha-mismatch':
       return (['premultiplied', 'straight'] as const)
         .filter((kind) => kind !== source.alpha)
@@ -168,7 +184,8 @@ const unconfirmed = (source: Source): ProblemRow => ({
   remedies: source.declaredSpace
     ? [{ label: `Confirm ${source.declaredSpace}`, request: patch(source, { confirmed: true }) }]
     : [],
-  problem: undefined,
+  problems: [],
+  silenced: null,
 });
 
 const failed = (source: Source): ProblemRow => ({
@@ -178,5 +195,6 @@ const failed = (source: Source): ProblemRow => ({
   title: 'The files could not be looked at',
   about: source.check.message ?? source.name,
   remedies: [again(source)],
-  problem: undefined,
+  problems: [],
+  silenced: null,
 });
