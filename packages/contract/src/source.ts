@@ -84,6 +84,7 @@ export const sourceFactsSchema = z.object({
   /** Frames whose pixels were looked at. */
   measuredFrames: frameNumbers.default([]),
   measuredFull: z.boolean().default(false),
+  prints: z.array(z.object({ frame: z.number().int(), values: z.array(z.number()) })).default([]),
   findings: z.array(findingSchema).default([]),
 });
 export type SourceFacts = z.infer<typeof sourceFactsSchema>;
@@ -122,7 +123,7 @@ export const checkSchema = z.object({
 export type Check = z.infer<typeof checkSchema>;
 
 /** A source as it is used in the shot: numbers as they are read; `stored` has those of the files where they differ. */
-export const sourceSchema = sourceFactsSchema.omit({ findings: true }).extend({
+export const sourceSchema = sourceFactsSchema.omit({ findings: true, prints: true }).extend({
   id: z.string(),
   name: z.string(),
   folder: z.string(),

@@ -34,6 +34,7 @@ export * from './image/level.ts';
 export * from './image/compare.ts';
 export * from './formats/codePoints.ts';
 export * from './formats/dpx.ts';
+export * from './formats/dpxWrite.ts';
 export * from './formats/formatError.ts';
 export * from './formats/icc.ts';
 export * from './formats/png.ts';

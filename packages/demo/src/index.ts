@@ -1,3 +1,4 @@
 export { renderFrame, type FramePlanes } from './tern/frame.ts';
 export { saveApproved, saveFrame } from './tern/save.ts';
-export { makeFrame, type FrameTask } from './tern/worker.ts';
+export { makeFrame } from './tern/worker.ts';
+export type { FrameTask } from './shots/task.ts';

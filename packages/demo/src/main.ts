@@ -1,16 +1,20 @@
-// Tern, the stand-in renderer: `tern.mjs FOLDER [--frames 24] [--width 960] [--height 540] [--workers 2]`.
+// Tern, the stand-in renderer: `tern.mjs FOLDER [--shot landing] [--frames 24] [--width 960] [--height 540] [--workers 2]`.
 // Prints one JSON line per finished frame. Frames that are already there are kept.
 import { existsSync, mkdirSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { Worker } from 'node:worker_threads';
+import { kettleFile } from './shots/kettle.ts';
+import { landingFile } from './shots/landing.ts';
+import { lastBoatFile } from './shots/lastBoat.ts';
+import { shotNames, type FrameTask } from './shots/task.ts';
 import { saveConfig } from './tern/save.ts';
-import type { FrameTask } from './tern/worker.ts';
 
 const { values, positionals } = parseArgs({
   allowPositionals: true,
   options: {
+    shot: { type: 'string', default: 'landing' },
     frames: { type: 'string', default: '24' },
     first: { type: 'string', default: '1001' },
     width: { type: 'string', default: '960' },
@@ -24,10 +28,17 @@ if (!folder) {
   process.exit(2);
 }
 mkdirSync(folder, { recursive: true });
-await saveConfig(join(folder, 'tern'));
+const shot = shotNames.find((s) => s === values.shot);
+if (!shot) {
+  console.error(`tern: there is no shot ${values.shot}; there are ${shotNames.join(', ')}.`);
+  process.exit(2);
+}
+const fileOf = { landing: landingFile, kettle: kettleFile, lastboat: lastBoatFile }[shot];
+if (shot === 'landing') await saveConfig(join(folder, 'tern'));
 const first = Number(values.first);
 const count = Number(values.frames);
 const tasks = Array.from({ length: count }, (_, i): FrameTask => ({
+  shot,
   folder,
   frame: first + i,
   first,
@@ -35,7 +46,7 @@ const tasks = Array.from({ length: count }, (_, i): FrameTask => ({
   width: Number(values.width),
   height: Number(values.height),
 }));
-const waiting = tasks.filter((t) => !existsSync(join(folder, `landing.${String(t.frame).padStart(4, '0')}.exr`)));
+const waiting = tasks.filter((t) => !existsSync(join(folder, fileOf(t.frame))));
 let done = count - waiting.length;
 const say = (line: object) => process.stdout.write(`${JSON.stringify(line)}\n`);
 say({ done, count });

@@ -4,6 +4,14 @@ import sharp from 'sharp';
 /** What an encoded picture's numbers mean: the two displays there are. */
 export type PictureEncoding = 'srgb' | 'bt1886';
 
+/** A PNG that says nothing of its colours. */
+export function encodeUntaggedPng(rgba: Uint8Array, width: number, height: number): Promise<Buffer> {
+  return sharp(rgba, { raw: { width, height, channels: 4 } })
+    .removeAlpha()
+    .png({ compressionLevel: 6 })
+    .toBuffer();
+}
+
 /**
  * A PNG with its colour said three ways: cICP (PNG third edition 11.3.2.6; code points of ITU-T H.273), gAMA and cHRM, and
  * sRGB where it is that. BT.1886 has no transfer code of its own: 1 (BT.709) is what H.273 gives for such displays.
@@ -14,10 +22,7 @@ export async function encodePng(
   height: number,
   encoding: PictureEncoding,
 ): Promise<Buffer> {
-  const png = await sharp(rgba, { raw: { width, height, channels: 4 } })
-    .removeAlpha()
-    .png({ compressionLevel: 6 })
-    .toBuffer();
+  const png = await encodeUntaggedPng(rgba, width, height);
   const afterHeader = 33; // signature (8) and IHDR (25)
   const uints = (...numbers: number[]) => {
     const b = Buffer.alloc(numbers.length * 4);

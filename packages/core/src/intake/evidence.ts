@@ -89,7 +89,9 @@ export function chromaticityEvidence(primaries: Primaries): Evidence {
  */
 export function weighEvidence(evidence: readonly Evidence[]): SpaceGuess {
   const sorted = [...evidence].sort((a, b) => order.indexOf(a.from) - order.indexOf(b.from));
-  const named = sorted.filter((e) => e.space !== undefined);
+  // Primaries name a linear space where the file is a linear kind; of a picture they say less than its other tags.
+  const picture = sorted.some((e) => e.from === 'kind of file' && findSpace(e.space ?? '')?.family === 'display');
+  const named = sorted.filter((e) => e.space !== undefined && !(picture && e.about === 'primaries'));
   const guess = settle(named[0], sorted);
   if (guess === undefined) return { confidence: 0, evidence: sorted };
   let doubt = 1;

@@ -25,7 +25,12 @@ export interface FrameMeasures {
   readonly alpha: 'premultiplied' | 'straight' | undefined;
   /** Share of lit pixels whose colour no eye can see, were the numbers linear in the space. */
   readonly imaginary: Readonly<Record<string, number>>;
+  /** The picture's numbers at a coarse grid of its pixels, R, G, B after each other: to recognise the same picture elsewhere. */
+  readonly print: readonly number[];
 }
+
+/** Pixels of the grid of a print, across and down. */
+export const printGrid = [16, 9] as const;
 
 export interface FramePlanes {
   readonly width: number;
@@ -33,8 +38,16 @@ export interface FramePlanes {
   readonly planes: Readonly<Record<string, Plane>>;
 }
 
-const toFloats = (plane: Plane): Float32Array =>
-  plane instanceof Uint16Array ? Float32Array.from(plane, halfToNumber) : Float32Array.from(plane);
+let halfTable: Float32Array | undefined;
+
+/** A plane's numbers; halves by a table of all of them. */
+function toFloats(plane: Plane): Float32Array {
+  if (!(plane instanceof Uint16Array)) return new Float32Array(plane);
+  halfTable ??= Float32Array.from({ length: 65536 }, (_, h) => halfToNumber(h));
+  const floats = new Float32Array(plane.length);
+  for (let i = 0; i < plane.length; i++) floats[i] = halfTable[plane[i]!]!;
+  return floats;
+}
 
 /**
  * Measures a frame pass by pass. `read` gives a pass's channels by name over one window, the same for all passes that are compared;
@@ -73,10 +86,10 @@ export function colourPass(passes: readonly Pass[]): Pass | undefined {
   return lit.find((p) => p.role === 'beauty') ?? lit[0];
 }
 
-function compare(kept: ReadonlyMap<Pass, FramePlanes>): Pick<FrameMeasures, 'depth' | 'alpha' | 'imaginary'> {
+function compare(kept: ReadonlyMap<Pass, FramePlanes>): Pick<FrameMeasures, 'depth' | 'alpha' | 'imaginary' | 'print'> {
   const of = (role: Pass['role']) => [...kept.keys()].find((p) => p.role === role);
   const beauty = colourPass([...kept.keys()].filter((p) => p.role !== 'volume')) ?? of('volume');
-  if (!beauty) return { depth: undefined, alpha: undefined, imaginary: {} };
+  if (!beauty) return { depth: undefined, alpha: undefined, imaginary: {}, print: [] };
   const picture = kept.get(beauty)!;
   const { width, height } = picture;
   const same = (pass: Pass | undefined) => {
@@ -108,7 +121,21 @@ function compare(kept: ReadonlyMap<Pass, FramePlanes>): Pick<FrameMeasures, 'dep
     alpha:
       alpha && names.colour[0] !== names.colour[1] ? alphaVerdict(alphaVotes(colour, alpha, width, height)) : undefined,
     imaginary: names.colour[0] !== names.colour[1] ? imaginaryShares(colour) : {},
+    print: printOf(colour, width, height),
   };
+}
+
+function printOf(colour: readonly Float32Array[], width: number, height: number): number[] {
+  const [across, down] = printGrid;
+  const print: number[] = [];
+  for (let j = 0; j < down; j++) {
+    for (let i = 0; i < across; i++) {
+      const at = Math.floor(((j + 0.5) * height) / down) * width + Math.floor(((i + 0.5) * width) / across);
+      // Five digits are more than any comparison of 8-bit codes needs.
+      for (const plane of colour) print.push(Number.isFinite(plane[at]!) ? Number(plane[at]!.toPrecision(5)) : 0);
+    }
+  }
+  return print;
 }
 
 function luminanceOf([r, g, b]: readonly [Float32Array, Float32Array, Float32Array]): Float32Array {

@@ -1,5 +1,5 @@
 import { boxHeight, boxWidth, type Box } from '../exr/types.ts';
-import { guessRole, type Pass, type PassRole } from '../sequence/passes.ts';
+import { dataRoles, guessRole, type Pass, type PassRole } from '../sequence/passes.ts';
 import { weighEvidence, type Evidence, type SpaceGuess } from './evidence.ts';
 import type { AlphaKind, FileFacts, FileKind, StoredType } from './fileFacts.ts';
 import { framesOf, type Material, type MaterialMember } from './material.ts';
@@ -65,6 +65,8 @@ export interface SurveySource {
   readonly space: SpaceGuess;
   /** What the colour pixels of the measured frames are like; null when none were measured. */
   readonly traits: PixelTraits | null;
+  /** What its picture is like at a coarse grid, by measured frame. */
+  readonly prints: readonly { readonly frame: number; readonly values: readonly number[] }[];
   readonly measuredFrames: readonly number[];
   readonly measuredFull: boolean;
   /** The most usual file of the member that stands for the picture; undefined when none can be read. */
@@ -107,9 +109,10 @@ export function pictureMember(source: { readonly members: readonly LookedMember[
 export function passesOf(member: LookedMember, firstPart: number): Pass[] {
   const facts = usualFacts(member.looks);
   if (!facts) return [];
-  return facts.passes.map((p) => {
+  const passes = member.pass !== null && dataRoles.has(guessRole(member.pass)) ? asOnePass(facts.passes) : facts.passes;
+  return passes.map((p) => {
     if (member.pass === null) return { ...p, part: p.part + firstPart };
-    const own = p.role === 'beauty' || facts.passes.length === 1;
+    const own = p.role === 'beauty' || passes.length === 1;
     return {
       ...p,
       name: own ? member.pass : `${member.pass}.${p.name}`,
@@ -117,6 +120,14 @@ export function passesOf(member: LookedMember, firstPart: number): Pass[] {
       part: p.part + firstPart,
     };
   });
+}
+
+/** A file of data alone: channels without a layer's name (X, Y, Z) are one pass. */
+function asOnePass(passes: readonly Pass[]): Pass[] {
+  const loose = passes.filter((p) => p.part === 0 && p.channels.every((c) => !c.name.includes('.')));
+  if (loose.length < 2) return [...passes];
+  const joined = { ...loose[0]!, channels: loose.flatMap((p) => [...p.channels]) };
+  return [joined, ...passes.filter((p) => !loose.includes(p))];
 }
 
 /** All passes of a source, each with its member. */
@@ -177,6 +188,7 @@ export function describeSource(source: LookedMaterial, id: string, more: MoreEvi
     })),
     space: spaceOf(source, facts, more),
     traits: (pixels && traitsOf(pixels.channels)) ?? null,
+    prints: source.measures.map((m) => ({ frame: m.frame, values: m.print })),
     measuredFrames: source.measures.map((m) => m.frame),
     measuredFull: source.full,
     facts,

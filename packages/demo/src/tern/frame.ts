@@ -1,6 +1,6 @@
 import { idHash } from '@june-haze/core';
 import { groups } from './light.ts';
-import { cameraAt } from './scene.ts';
+import { cameraAt, type View } from './scene.ts';
 import { components, sampleNumbers, shadeSample, told, unitise } from './shade.ts';
 import { hit, nameOf, newRay, trace, waterIndex } from './trace.ts';
 
@@ -12,6 +12,8 @@ export interface FrameRequest {
   readonly seed: number;
   /** Samples per pixel side: 4 means 16 a pixel. */
   readonly side: number;
+  /** Where from; the landing when left out. */
+  readonly view?: View;
 }
 
 /** All channels of a frame as float32 planes by channel name; beauty is R, G, B, A. */
@@ -52,7 +54,7 @@ export function renderFrame(request: FrameRequest): FramePlanes {
     position: ['X', 'Y', 'Z'].map((c) => plane(`position.${c}`)),
     normal: ['X', 'Y', 'Z'].map((c) => plane(`normal.${c}`)),
   };
-  const camera = cameraAt(request.progress);
+  const camera = cameraAt(request.progress, request.view);
   const light = new Float64Array(sampleNumbers);
   const draws = new Float64Array(12);
   const colour = new Float64Array(3);

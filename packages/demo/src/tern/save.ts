@@ -15,8 +15,63 @@ import { ternConfig } from './config.ts';
 import { idManifest, type FramePlanes } from './frame.ts';
 import { deck, things, water } from './scene.ts';
 
+/** A file's channels by name, and how they are stored. */
+export interface FileToSave {
+  readonly path: string;
+  readonly channels: ReadonlyMap<string, Float32Array>;
+  readonly width: number;
+  readonly height: number;
+  readonly type: 'half' | 'float' | 'as Tern stores it';
+  readonly compression: 'none' | 'zip';
+  readonly attributes: Readonly<Record<string, ExrAttribute>>;
+}
+
 /** Channels that must keep their exact numbers stay float; light is half, as renderers write it. */
 const exact = /^(depth|position|normal|crypto_object00)\./;
+
+/** Writes an EXR of one part. */
+export async function saveChannels(file: FileToSave): Promise<void> {
+  const { width, height, channels: planes, compression, attributes } = file;
+  const heap = new Heap(kernels());
+  const n = width * height;
+  const [wide, narrow] = [heap.allocatePlane(n), heap.allocate(n * 2)];
+  const stored = file.type === 'as Tern stores it' ? undefined : file.type;
+  const channels = [...planes.keys()].map((c) => ({
+    name: c,
+    type: stored ?? (exact.test(c) ? ('float' as const) : ('half' as const)),
+  }));
+  const packed = channels.map(({ name: channel, type }): Plane => {
+    const plane = planes.get(channel)! as Float32Array<ArrayBuffer>;
+    if (type === 'float') return plane;
+    heap.floats(wide, n).set(plane);
+    heap.kernels.floatToHalf(wide, narrow, n);
+    return heap.halves(narrow, n).slice() as Uint16Array<ArrayBuffer>;
+  });
+  const window = { xMin: 0, yMin: 0, xMax: width - 1, yMax: height - 1 };
+  const part = { compression, dataWindow: window, displayWindow: window, channels, attributes };
+  await writeWhole(file.path, (sink) =>
+    writeExr(
+      sink,
+      [part],
+      (_, top, bottom) => packed.map((p) => p.subarray(top * width, (bottom + 1) * width) as Plane),
+      zlibCodec,
+    ),
+  );
+}
+
+/** What Tern writes into every header. */
+export function ternAttributes(rate: number): Record<string, ExrAttribute> {
+  const names = [...things.map((t) => t.name), deck.name, water.name];
+  return {
+    framesPerSecond: { type: 'rational', value: [rate, 1] },
+    software: { type: 'string', value: 'Tern, the stand-in renderer' },
+    // Cryptomatte specification 1.2, "Metadata"; the key is the first seven digits of the layer name's hash.
+    'cryptomatte/d593dd7/name': { type: 'string', value: 'crypto_object' },
+    'cryptomatte/d593dd7/hash': { type: 'string', value: 'MurmurHash3_32' },
+    'cryptomatte/d593dd7/conversion': { type: 'string', value: 'uint32_to_float32' },
+    'cryptomatte/d593dd7/manifest': { type: 'string', value: idManifest(names) },
+  };
+}
 
 /** Writes one frame as a multi-layer EXR, ZIP, ACEScg. */
 export async function saveFrame(
@@ -27,42 +82,19 @@ export async function saveFrame(
   height: number,
   rate: number,
 ): Promise<void> {
-  const heap = new Heap(kernels());
-  const n = width * height;
-  const [wide, narrow] = [heap.allocatePlane(n), heap.allocate(n * 2)];
-  const channels = [...planes.keys()].map((c) => ({
-    name: c,
-    type: exact.test(c) ? ('float' as const) : ('half' as const),
-  }));
-  const stored = channels.map(({ name: channel, type }): Plane => {
-    const plane = planes.get(channel)! as Float32Array<ArrayBuffer>;
-    if (type === 'float') return plane;
-    heap.floats(wide, n).set(plane);
-    heap.kernels.floatToHalf(wide, narrow, n);
-    return heap.halves(narrow, n).slice() as Uint16Array<ArrayBuffer>;
+  await saveChannels({
+    path: join(folder, name),
+    channels: planes,
+    width,
+    height,
+    type: 'as Tern stores it',
+    compression: 'zip',
+    attributes: {
+      ...ternAttributes(rate),
+      chromaticities: { type: 'chromaticities', value: ap1 },
+      colorInteropID: { type: 'string', value: 'lin_ap1_scene' },
+    },
   });
-  const window = { xMin: 0, yMin: 0, xMax: width - 1, yMax: height - 1 };
-  const names = [...things.map((t) => t.name), deck.name, water.name];
-  const attributes: Record<string, ExrAttribute> = {
-    chromaticities: { type: 'chromaticities', value: ap1 },
-    colorInteropID: { type: 'string', value: 'lin_ap1_scene' },
-    framesPerSecond: { type: 'rational', value: [rate, 1] },
-    software: { type: 'string', value: 'Tern, the stand-in renderer' },
-    // Cryptomatte specification 1.2, "Metadata"; the key is the first seven digits of the layer name's hash.
-    'cryptomatte/d593dd7/name': { type: 'string', value: 'crypto_object' },
-    'cryptomatte/d593dd7/hash': { type: 'string', value: 'MurmurHash3_32' },
-    'cryptomatte/d593dd7/conversion': { type: 'string', value: 'uint32_to_float32' },
-    'cryptomatte/d593dd7/manifest': { type: 'string', value: idManifest(names) },
-  };
-  const part = { compression: 'zip' as const, dataWindow: window, displayWindow: window, channels, attributes };
-  await writeWhole(join(folder, name), (sink) =>
-    writeExr(
-      sink,
-      [part],
-      (_, top, bottom) => stored.map((p) => p.subarray(top * width, (bottom + 1) * width) as Plane),
-      zlibCodec,
-    ),
-  );
 }
 
 const ternBundle = () => new Map([...ternConfig()].map(([path, text]) => [path, new TextEncoder().encode(text)]));

@@ -100,6 +100,52 @@ const spout = Array.from({ length: 48 }, (_, i): Thing => {
   return ball('kettle', [0.76 - 0.36 * k, 0.58 + 0.3 * k + 0.14 * k * k, 5 - 0.1 * k], 0.115 - 0.055 * k, copper);
 });
 
+/** A matt board: what charts and cards are painted on. */
+const matt = (name: string, albedo: Rgb): Material => ({ name, albedo, mirror: [0, 0, 0], roughness: 1 });
+
+/** Invented paints for the chart: three rows of colours, then six greys from near-white to near-black. */
+const patches: readonly Rgb[] = [
+  [0.12, 0.08, 0.055],
+  [0.42, 0.29, 0.22],
+  [0.12, 0.19, 0.3],
+  [0.1, 0.14, 0.06],
+  [0.22, 0.22, 0.4],
+  [0.2, 0.47, 0.4],
+  [0.47, 0.23, 0.06],
+  [0.08, 0.11, 0.33],
+  [0.34, 0.12, 0.13],
+  [0.09, 0.06, 0.13],
+  [0.35, 0.46, 0.09],
+  [0.53, 0.37, 0.07],
+  [0.05, 0.06, 0.24],
+  [0.11, 0.27, 0.09],
+  [0.26, 0.06, 0.05],
+  [0.6, 0.56, 0.08],
+  [0.32, 0.12, 0.28],
+  [0.06, 0.22, 0.31],
+  [0.88, 0.88, 0.87],
+  [0.58, 0.58, 0.58],
+  [0.36, 0.36, 0.36],
+  [0.19, 0.19, 0.19],
+  [0.09, 0.09, 0.09],
+  [0.03, 0.03, 0.03],
+];
+
+/** Behind the crates, out of sight in shot Landing: a chart of 24 patches and a grey card for shot Kettle. */
+const chart: Thing[] = [
+  box('chart', [-1.9, 0.5, 7.06], [0.4, 0.28, 0.01], 0, matt('chart board', [0.02, 0.02, 0.02])),
+  ...patches.map((albedo, i) =>
+    box(
+      'chart',
+      [-1.9 - ((i % 6) - 2.5) * 0.126, 0.5 + (1.5 - Math.floor(i / 6)) * 0.13, 7.072],
+      [0.055, 0.055, 0.004],
+      0,
+      matt(`patch ${i + 1}`, albedo),
+    ),
+  ),
+  box('grey card', [-1.85, 1.2, 7.06], [0.3, 0.22, 0.01], 0, matt('grey card', [0.18, 0.18, 0.18])),
+];
+
 const clusters: readonly (readonly Thing[])[] = [
   [
     box('crate green', [-1.75, 0.45, 6.4], [0.6, 0.45, 0.45], 0.25, paint('green paint', [0.05, 0.24, 0.19])),
@@ -117,6 +163,7 @@ const clusters: readonly (readonly Thing[])[] = [
   [post('lamp post', [2.55, 0, 8.2], 0.06, 2.1, iron), ...lantern('lantern on post', 2.55, 2.1, 8.2, 0.2)],
   [9, 12.5].map((z, i) => post(`bollard ${i + 1}`, [3.6, 0, z], 0.3, 1.15, bollard)),
   [20, 27, 36, 48].map((z, i) => post(`pile ${i + 1}`, [4.2 + i * 0.9, waterLevel, z], 0.34, 1.9, bollard)),
+  chart,
   [ball('buoy', [-5.6, -0.15, 24], 0.8, buoyPaint), post('buoy mast', [-5.6, 0.5, 24], 0.07, 1.3, iron)],
 ];
 
@@ -137,10 +184,28 @@ export function normalise([x, y, z]: Rgb): Rgb {
   return [x / l, y / l, z / l];
 }
 
-/** The camera of a frame: a slow move to the right and forward over the shot. */
-export function cameraAt(progress: number): { at: Rgb; forward: Rgb; right: Rgb; up: Rgb; width: number } {
-  const at: Rgb = [-0.35 + 0.7 * progress, 1.42 + 0.05 * progress, -0.6 + 0.45 * progress];
-  const target: Rgb = [0.05, 0.72, 6];
+export interface Camera {
+  readonly at: Rgb;
+  readonly forward: Rgb;
+  readonly right: Rgb;
+  readonly up: Rgb;
+  /** Of the picture one metre before the camera. */
+  readonly width: number;
+}
+
+/** Points of view: where from and where to, each from the first frame to the last. */
+const moves = {
+  landing: { from: [-0.35, 1.42, -0.6], by: [0.7, 0.05, 0.45], target: [0.05, 0.72, 6], width: 0.98 },
+  kettle: { from: [0.2, 1.25, 10], by: [-0.25, 0.05, -0.3], target: [-0.5, 0.76, 6], width: 1.16 },
+  sea: { from: [0.2, 1.6, 12.5], by: [-0.25, 0.05, -0.3], target: [0.6, 1.25, 40], width: 0.92 },
+  lastBoat: { from: [-2.4, 1.7, 0.8], by: [0.3, 0, 0.5], target: [1.7, 0.75, 9], width: 0.94 },
+} as const;
+export type View = keyof typeof moves;
+
+/** The camera of a frame: a slow move over the shot. */
+export function cameraAt(progress: number, view: View = 'landing'): Camera {
+  const { from, by, target, width } = moves[view];
+  const at = from.map((x, c) => x + by[c]! * progress) as unknown as Rgb;
   const forward = normalise([target[0] - at[0], target[1] - at[1], target[2] - at[2]]);
   const right = normalise([forward[2], 0, -forward[0]]);
   const up: Rgb = [
@@ -148,5 +213,5 @@ export function cameraAt(progress: number): { at: Rgb; forward: Rgb; right: Rgb;
     forward[2] * right[0] - forward[0] * right[2],
     forward[0] * right[1] - forward[1] * right[0],
   ];
-  return { at, forward, right, up, width: 0.98 };
+  return { at, forward, right, up, width };
 }

@@ -1,24 +1,13 @@
 import { parentPort } from 'node:worker_threads';
-import { join } from 'node:path';
-import { renderFrame } from './frame.ts';
-import { saveApproved, saveFrame } from './save.ts';
+import { makeKettle } from '../shots/kettle.ts';
+import { makeLanding } from '../shots/landing.ts';
+import { makeLastBoat } from '../shots/lastBoat.ts';
+import type { FrameTask } from '../shots/task.ts';
 
-export interface FrameTask {
-  readonly folder: string;
-  readonly frame: number;
-  readonly first: number;
-  readonly count: number;
-  readonly width: number;
-  readonly height: number;
-}
+const makers = { landing: makeLanding, kettle: makeKettle, lastboat: makeLastBoat };
 
-/** Traces and saves one frame; also the approved picture with the first. */
-export async function makeFrame({ folder, frame, first, count, width, height }: FrameTask): Promise<void> {
-  const progress = count > 1 ? (frame - first) / (count - 1) : 0;
-  const planes = renderFrame({ width, height, progress, seed: frame, side: 3 });
-  await saveFrame(folder, `landing.${String(frame).padStart(4, '0')}.exr`, planes, width, height, 24);
-  if (frame === first) await saveApproved(join(folder, 'landing_approved.png'), planes, width, height);
-}
+/** Traces and saves one frame of a shot. */
+export const makeFrame = (task: FrameTask): Promise<void> => makers[task.shot](task);
 
 parentPort?.on('message', (task: FrameTask) => {
   makeFrame(task).then(

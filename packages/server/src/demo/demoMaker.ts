@@ -11,7 +11,7 @@ import type { Events } from '../events.ts';
 import { addItem } from '../library/items.ts';
 import type { MediaFolders } from '../media/mediaFolders.ts';
 import { rebuildLedger, saveLedger } from '../shots/ledger.ts';
-import { addSource, firstLook } from '../intake/bringIn.ts';
+import { addSource, bringIn, firstLook } from '../intake/bringIn.ts';
 import type { Checks } from '../intake/checks.ts';
 import { describeSource } from '../intake/sourceState.ts';
 import { createShot, requireSource } from '../shots/shots.ts';
@@ -27,7 +27,13 @@ export interface DemoSettings {
   readonly height: number;
 }
 
-/** Has the stand-in renderer trace shot Landing beside the running application, and brings its frames in as they come. */
+/** The shots that follow Landing: smaller, brought in when they are traced whole. */
+const smallShots = [
+  { shot: 'kettle', name: 'Kettle', frames: 8 },
+  { shot: 'lastboat', name: 'Last boat', frames: 12 },
+] as const;
+
+/** Has the stand-in renderer trace the demo's shots beside the running application, and brings Landing's frames in as they come. */
 export class DemoMaker {
   private readonly db: Db;
   private readonly pool: ComputePool;
@@ -37,6 +43,8 @@ export class DemoMaker {
   private readonly settings: DemoSettings;
   private child: ChildProcess | undefined;
   private refreshing: Promise<void> = Promise.resolve();
+  private following: Promise<void> = Promise.resolve();
+  private stopped = false;
   state = { done: 0, count: 0 };
 
   constructor(db: Db, pool: ComputePool, media: MediaFolders, events: Events, checks: Checks, settings: DemoSettings) {
@@ -57,28 +65,31 @@ export class DemoMaker {
     if (reset) {
       await this.stop();
       await this.db.deleteFrom('shots').where('demo', '=', true).execute();
-      await rm(this.folder, { recursive: true, force: true });
+      for (const folder of ['landing', ...smallShots.map((s) => s.shot)])
+        await rm(join(this.settings.mediaFolder, folder), { recursive: true, force: true });
     }
-    const known = await this.db.selectFrom('shots').select('id').where('demo', '=', true).executeTakeFirst();
+    this.stopped = false;
+    await this.landing();
+    const running = this.child;
+    // The other shots follow when the first is traced: it is the one that is looked at.
+    if (running) running.once('exit', (code) => code === 0 && this.follow());
+    else this.follow();
+  }
+
+  private follow(): void {
+    this.following = this.others().catch((e: unknown) => console.error('demo:', e));
+  }
+
+  private async landing(): Promise<void> {
+    const known = await this.shotNamed('Landing');
     const { frames } = this.settings;
     const complete =
       existsSync(join(this.folder, `landing.${1000 + frames}.exr`)) &&
       existsSync(join(this.folder, 'landing_approved.png'));
     if (known && complete) return;
     await mkdir(this.folder, { recursive: true });
-    const { program, width, height } = this.settings;
-    const args = [
-      program,
-      this.folder,
-      '--frames',
-      String(frames),
-      '--width',
-      String(width),
-      '--height',
-      String(height),
-    ];
-    const child = spawn(process.execPath, args, { stdio: ['ignore', 'pipe', 'inherit'] });
-    this.child = child;
+    const { width, height } = this.settings;
+    const child = this.trace('landing', this.folder, frames, width, height);
     createInterface({ input: child.stdout }).on('line', (line) => {
       const { done, count } = JSON.parse(line) as { done: number; count: number };
       this.state = { done, count };
@@ -88,13 +99,73 @@ export class DemoMaker {
     });
   }
 
+  private trace(shot: string, folder: string, frames: number, width: number, height: number) {
+    const args = ['--shot', shot, '--frames', frames, '--width', width, '--height', height].map(String);
+    const child = spawn(process.execPath, [this.settings.program, folder, ...args], {
+      stdio: ['ignore', 'pipe', 'inherit'],
+    });
+    this.child = child;
+    return child;
+  }
+
+  private shotNamed(name: string) {
+    return this.db
+      .selectFrom('shots')
+      .select('id')
+      .where('demo', '=', true)
+      .where('name', '=', name)
+      .executeTakeFirst();
+  }
+
+  /** Traces and brings in the smaller shots, one after the other. */
+  private async others(): Promise<void> {
+    await this.refreshing;
+    for (const { shot, name, frames } of smallShots) {
+      const known = await this.shotNamed(name);
+      if (known || this.stopped) continue;
+      const folder = join(this.settings.mediaFolder, shot);
+      await mkdir(folder, { recursive: true });
+      const side = (n: number) => Math.max(36, Math.round((n * 2) / 3));
+      const { width, height } = this.settings;
+      const child = this.trace(shot, folder, Math.min(frames, this.settings.frames * 3), side(width), side(height));
+      child.stdout.resume();
+      const code = await new Promise<number | null>((done) => child.once('exit', done));
+      if (code !== 0 || this.stopped) return;
+      await this.bringInShot(name, `${this.settings.place}/${shot}`);
+    }
+  }
+
+  /** A demo shot from everything that lies in its folder. */
+  private async bringInShot(name: string, place: string): Promise<void> {
+    const { sequences } = await this.media.list(place);
+    const shotId = await createShot(this.db, name, true);
+    const places = {
+      db: this.db,
+      pool: this.pool,
+      media: this.media,
+      libraryFolder: this.settings.libraryFolder,
+    };
+    const { ids } = await bringIn(
+      places,
+      shotId,
+      place,
+      sequences.map((s) => s.pattern),
+    );
+    // The shot's rate is what was agreed on, whatever the plates say.
+    await this.db.updateTable('shots').set({ rate: 24 }).where('id', '=', shotId).execute();
+    ids.forEach((id) => this.checks.begin(id));
+    this.events.send({ kind: 'shelf' });
+  }
+
   async stop(): Promise<void> {
+    this.stopped = true;
     const child = this.child;
     this.child = undefined;
     if (!child || child.exitCode !== null || child.signalCode !== null) return;
     const gone = new Promise((done) => child.once('exit', done));
     child.kill('SIGTERM');
     await gone;
+    await this.following;
   }
 
   /** Brings the sequence in with its first frame, then keeps its facts up to date while it grows. */
@@ -111,6 +182,7 @@ export class DemoMaker {
       .selectFrom('shots')
       .innerJoin('sources', 'sources.shot_id', 'shots.id')
       .where('shots.demo', '=', true)
+      .where('shots.name', '=', 'Landing')
       .select(['sources.id', 'shots.id as shot_id'])
       .executeTakeFirst();
     if (known) {

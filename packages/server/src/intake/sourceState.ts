@@ -1,10 +1,19 @@
-import { agrees, betweenSources, colourProblems, weighEvidence, type Evidence, type Problem } from '@june-haze/core';
+import {
+  agrees,
+  betweenSources,
+  colourProblems,
+  isInteger,
+  weighEvidence,
+  type Evidence,
+  type Problem,
+} from '@june-haze/core';
 import {
   sourceFactsSchema,
   sourceReadingSchema,
   type Check,
   type ListedProblem,
   type Source,
+  type SourceFacts,
 } from '@june-haze/contract';
 import type { Selectable } from 'kysely';
 import type { Database } from '../database/tables.ts';
@@ -16,13 +25,13 @@ export type SourceRow = Selectable<Database['sources']>;
 export function describeSource(row: SourceRow, check?: Check): Source {
   const facts = sourceFactsSchema.parse(row.facts);
   const reading = sourceReadingSchema.parse(row.reading ?? {});
-  const { findings, ...kept } = facts;
+  const { findings } = facts;
   const offset = offsetOf({ facts, reading });
   const shift = (frame: number) => frame + offset;
   const declared = row.declared_space;
   const alpha = reading.alpha ?? facts.alpha;
   const source: Source = {
-    ...kept,
+    ...withoutWorkings(facts),
     id: row.id,
     name: row.pattern,
     folder: row.folder,
@@ -59,6 +68,14 @@ export function describeSource(row: SourceRow, check?: Check): Source {
   ];
   source.problems = list(found, row);
   return source;
+}
+
+/** Facts without what only the server works with. */
+function withoutWorkings(facts: SourceFacts): Omit<SourceFacts, 'findings' | 'prints'> {
+  const kept: Partial<SourceFacts> = { ...facts };
+  delete kept.findings;
+  delete kept.prints;
+  return kept as SourceFacts;
 }
 
 function restingCheck(row: SourceRow): Check {
@@ -109,10 +126,15 @@ export function addProblemsBetween(sources: Source[], rows: readonly SourceRow[]
       frames: [s.firstFrame, s.lastFrame] as const,
       rate: s.rate,
       passes: s.passes,
+      sampleType: s.sampleType,
+      // Who confirmed that a picture is encoded has settled it.
+      prints: s.confirmed && isInteger(s) ? [] : (rows.find((r) => r.id === s.id)!.facts.prints ?? []),
+      space: { guess: s.declaredSpace ?? undefined },
       displayWindow: s.displayWindow ?? { xMin: 0, yMin: 0, xMax: s.width - 1, yMax: s.height - 1 },
     }));
   for (const p of betweenSources(compared, rate)) {
     const at = sources.findIndex((s) => s.id === p.source);
-    sources[at]?.problems.push(...list([p], rows[at]!));
+    if (!sources[at]?.problems.some((had) => had.kind === p.kind && had.pass === p.pass))
+      sources[at]?.problems.push(...list([p], rows[at]!));
   }
 }

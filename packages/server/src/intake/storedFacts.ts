@@ -94,6 +94,7 @@ export function storedFacts(material: LookedMaterial, more: (pattern: string) =>
     traits: source.traits,
     measuredFrames: [...source.measuredFrames],
     measuredFull: source.measuredFull,
+    prints: source.prints.map((p) => ({ frame: p.frame, values: [...p.values] })),
     findings: [
       ...frameProblems(material, source),
       ...shapeProblems(material, source),

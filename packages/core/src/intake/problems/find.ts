@@ -11,7 +11,7 @@ export function findProblems(
   all: readonly { readonly material: LookedMaterial; readonly source: SurveySource }[],
   rate?: number,
 ): Problem[] {
-  return [
+  const found = [
     ...all.flatMap(({ material, source }) => [
       ...frameProblems(material, source),
       ...shapeProblems(material, source),
@@ -24,4 +24,8 @@ export function findProblems(
       rate,
     ),
   ];
+  // What is wrong within a source is not said again in comparison with others.
+  return found.filter((p, i) => p.file !== null || found.findIndex((q) => sameFault(p, q)) === i);
 }
+
+const sameFault = (a: Problem, b: Problem) => a.kind === b.kind && a.source === b.source && a.pass === b.pass;

@@ -74,7 +74,7 @@ export function meaningProblems(material: LookedMaterial, source: SurveySource, 
       kind: 'depth-reversed',
       pass,
       frames: reversed.map((m) => m.frame),
-      text: `larger values of ${pass} are nearer: ${verdict.because} says so`,
+      text: `larger values of ${pass} are nearer: ${verdict.because} ${verdict.because.includes(' and ') ? 'say' : 'says'} so`,
     });
   }
   const against = material.measures.filter((m) => m.alpha !== undefined && m.alpha !== alpha);

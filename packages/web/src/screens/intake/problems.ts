@@ -53,6 +53,7 @@ const badFrameKinds: ReadonlySet<ProblemKind> = new Set<ProblemKind>([
   'truncated-frame',
   'foreign-file',
 ]);
+const valueKinds: ReadonlySet<ProblemKind> = new Set<ProblemKind>(['non-finite', 'half-overflow', 'negative-values']);
 const failing: ReadonlySet<ProblemKind> = new Set<ProblemKind>([...badFrameKinds, 'changed-files']);
 
 /** What about a shot's sources a person should look at, worst first, each with what can be done about it in one click. */
@@ -66,9 +67,14 @@ export function problemRows(shot: Shot): ProblemRow[] {
   return rows.sort((a, b) => rank[a.state] - rank[b.state]);
 }
 
-/** Bad frames of a source are one row: one remedy serves them all. Everything else is a row of its own. */
+/** Bad frames of a source are one row, and so are odd values of one kind in several passes: one remedy serves them all. */
 function grouped(problems: readonly ListedProblem[]): ListedProblem[][] {
-  const key = (p: ListedProblem) => (badFrameKinds.has(p.kind) ? `bad ${p.silenced ?? ''}` : p.key);
+  const key = (p: ListedProblem) =>
+    badFrameKinds.has(p.kind)
+      ? `bad ${p.silenced ?? ''}`
+      : valueKinds.has(p.kind)
+        ? `${p.kind} ${p.silenced ?? ''}`
+        : p.key;
   const groups = new Map<string, ListedProblem[]>();
   for (const p of problems) groups.set(key(p), [...(groups.get(key(p)) ?? []), p]);
   return [...groups.values()];
@@ -86,7 +92,7 @@ function row(shot: Shot, source: Source, problems: readonly ListedProblem[]): Pr
     key: `${source.id}/${first.key}`,
     source,
     state: failing.has(first.kind) ? 'fails' : 'differs',
-    title: problems.length > 1 ? 'Frames are missing or damaged' : titles[first.kind],
+    title: problems.length > 1 && badFrameKinds.has(first.kind) ? 'Frames are missing or damaged' : titles[first.kind],
     about: `${source.name}: ${texts.join(', ')}${more}.${sampled}`,
     remedies: remediesOf(shot, source, first),
     problems,
