@@ -65,8 +65,11 @@ export async function measureFrame(
     ...(['depth', 'position', 'volume', 'alpha'] as const).map((role) => passes.find((p) => p.role === role)),
   ]);
   for (const pass of passes) {
+    // Any bits are legal in IDs: there is nothing to look for.
+    if (pass.role === 'id-matte') continue;
     const planes = await read(pass).catch(() => undefined);
-    if (!planes) continue;
+    // A frame may lack channels that the others have; that is said elsewhere.
+    if (!planes || pass.channels.some((c) => !planes.planes[c.name])) continue;
     measured.push({
       pass: pass.name,
       channels: pass.channels.map(({ component, name, type }) => ({

@@ -122,8 +122,8 @@ export class DemoMaker {
     await this.refreshing;
     for (const { shot, name, frames } of smallShots) {
       const known = await this.shotNamed(name);
-      if (known || this.stopped) continue;
       const folder = join(this.settings.mediaFolder, shot);
+      if ((known && existsSync(folder)) || this.stopped) continue;
       await mkdir(folder, { recursive: true });
       const side = (n: number) => Math.max(36, Math.round((n * 2) / 3));
       const { width, height } = this.settings;
@@ -131,7 +131,7 @@ export class DemoMaker {
       child.stdout.resume();
       const code = await new Promise<number | null>((done) => child.once('exit', done));
       if (code !== 0 || this.stopped) return;
-      await this.bringInShot(name, `${this.settings.place}/${shot}`);
+      if (!known) await this.bringInShot(name, `${this.settings.place}/${shot}`);
     }
   }
 
