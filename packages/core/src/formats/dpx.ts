@@ -129,7 +129,11 @@ export function decodeDpx(
   const header = readDpxHeader(bytes, file);
   const { width, height, channels, bits, packing, littleEndian: little, dataOffset } = header;
   if (![8, 10, 12, 16].includes(bits)) throw new FormatError(file, `DPX files of ${bits} bits are not read.`);
-  const stride = lineBytes(header);
+  // Some writers end 8- and 16-bit lines without filling the last word.
+  const filled = lineBytes(header);
+  const tight = Math.ceil((width * channels.length * bits) / 8);
+  const whole = dataOffset + filled * height <= bytes.length;
+  const stride = whole || (bits !== 8 && bits !== 16) ? filled : tight;
   if (dataOffset + stride * height > bytes.length)
     throw new FormatError(
       file,

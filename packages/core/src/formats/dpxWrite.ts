@@ -49,6 +49,9 @@ export function encodeDpx(picture: DpxPicture): Uint8Array {
   view.setUint32(812, 0);
   view.setUint32(816, 0);
   text(820, 32, '');
+  // Source file, its date, device and serial number; film maker, type, codes and format.
+  text(1432, 188, '');
+  text(1664, 48, '');
   view.setUint32(1628, 1);
   view.setUint32(1632, 1);
   view.setFloat32(1724, rate);

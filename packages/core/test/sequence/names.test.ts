@@ -1,5 +1,6 @@
 import { expect, test } from '@jest/globals';
 import { findSequences, nameOfFrame } from '../../src/sequence/names.ts';
+import { findViews, versionOf } from '../../src/sequence/tokens.ts';
 import type { ExrPart } from '../../src/exr/types.ts';
 import { findPasses, guessRole } from '../../src/sequence/passes.ts';
 
@@ -75,5 +76,84 @@ test('an eye’s own layer is its beauty, its passes keep their roles (OpenEXR, 
     ['right', 'beauty'],
     ['right.diffuse', 'diffuse'],
     ['diffuse', 'diffuse'],
+  ]);
+});
+
+// Naming habits; common practice, no source.
+test.each<[string, string[], [string, number[]][]]>([
+  [
+    'a dot, a dash, nothing before the number',
+    ['a.1.exr', 'a.2.exr', 'b-01.exr', 'b-02.exr', 'c007.exr', 'c008.exr'],
+    [
+      ['a.#.exr', [1, 2]],
+      ['b-##.exr', [1, 2]],
+      ['c###.exr', [7, 8]],
+    ],
+  ],
+  ['outgrown padding keeps the smallest', ['a.998.exr', 'a.999.exr', 'a.1000.exr'], [['a.###.exr', [998, 999, 1000]]]],
+  ['leading zeros set the padding', ['a.0099.exr', 'a.0100.exr', 'a.10000.exr'], [['a.####.exr', [99, 100, 10000]]]],
+  [
+    'two paddings are two sequences',
+    ['a.01.exr', 'a.02.exr', 'a.0001.exr', 'a.0002.exr'],
+    [
+      ['a.##.exr', [1, 2]],
+      ['a.####.exr', [1, 2]],
+    ],
+  ],
+  ['numbers below 0', ['a.-0002.exr', 'a.-0001.exr', 'a.0000.exr', 'a.0001.exr'], [['a.####.exr', [-2, -1, 0, 1]]]],
+  ['words behind the number', ['a.0001.left.exr', 'a.0002.left.exr'], [['a.####.left.exr', [1, 2]]]],
+  [
+    'versions are no frames',
+    ['a_v001.exr', 'a_v002.exr'],
+    [
+      ['a_v001.exr', []],
+      ['a_v002.exr', []],
+    ],
+  ],
+  [
+    'a number alone is a still',
+    ['sky.1001.exr', 'kettle2.png'],
+    [
+      ['sky.1001.exr', []],
+      ['kettle2.png', []],
+    ],
+  ],
+  [
+    'dates far apart',
+    ['d_20260101.png', 'd_20260102.png', 'd_99999999.png'],
+    [
+      ['d_########.png', [20260101, 20260102]],
+      ['d_99999999.png', []],
+    ],
+  ],
+  ['unusual characters', ['a #1 ø.0001.exr', 'a #1 ø.0002.exr'], [['a #1 ø.####.exr', [1, 2]]]],
+])('%s', (_, names, expected) => {
+  const found = findSequences(names);
+  expect(found.map((s) => [s.pattern, s.frames])).toEqual(expected);
+  // Every pattern leads back to the files it was found from.
+  const files = found.flatMap((s) => (s.frames.length ? s.frames.map((f) => nameOfFrame(s.pattern, f)) : [s.pattern]));
+  expect(files.sort()).toEqual([...names].sort());
+});
+
+test('eyes by word, by letter where the other eye lies beside, and versions', () => {
+  const found = findSequences([
+    'a_left.1.exr',
+    'a_left.2.exr',
+    'b_l.1.exr',
+    'b_l.2.exr',
+    'b_r.1.exr',
+    'b_r.2.exr',
+    'c_l.1.exr',
+    'c_l.2.exr',
+    'x_v012.1.exr',
+    'x_v012.2.exr',
+  ]);
+  const views = findViews(found);
+  expect(found.map((s) => [s.pattern, views.get(s) ?? null, versionOf(s) ?? null])).toEqual([
+    ['a_left.#.exr', 'left', null],
+    ['b_l.#.exr', 'left', null],
+    ['b_r.#.exr', 'right', null],
+    ['c_l.#.exr', null, null],
+    ['x_v012.#.exr', null, 12],
   ]);
 });

@@ -43,3 +43,38 @@ test('names that mean no pass make no set', () => {
   expect(sets('shot_010.####.exr', 'shot_020.####.exr')).toEqual([]);
   expect(sets('landing_beauty.####.exr')).toEqual([]);
 });
+
+test('a pass may stand in the middle, in a folder, or in both; eyes and versions are no passes', () => {
+  expect(sets('boat_beauty_v002.####.exr', 'boat_depth_v002.####.exr')).toEqual([
+    ['boat_{pass}_v002.####.exr', ['beauty', 'depth']],
+  ]);
+  const inFolders = (...patterns: string[]) =>
+    findPassSets(patterns.map((pattern) => ({ pattern, padding: 4, frames: [1001, 1002], missing: [], step: 1 }))).map(
+      (s) => [s.pattern, s.members.map((m) => m.pass)],
+    );
+  expect(inFolders('r/beauty/boat.####.exr', 'r/depth/boat.####.exr')).toEqual([
+    ['r/{pass}/boat.####.exr', ['beauty', 'depth']],
+  ]);
+  expect(inFolders('beauty/boat_beauty.####.exr', 'Z/boat_Z.####.exr')).toEqual([
+    ['{pass}/boat_{pass}.####.exr', ['beauty', 'Z']],
+  ]);
+  expect(sets('boat_left_beauty.####.exr', 'boat_left_depth.####.exr', 'boat_right_beauty.####.exr')).toEqual([
+    ['boat_left_{pass}.####.exr', ['beauty', 'depth']],
+  ]);
+});
+
+test('a beauty without a word, and passes with a word of their own, join a set of the same frames', () => {
+  expect(sets('boat.####.exr', 'boat_depth.####.exr', 'boat_normal.####.exr', 'boat_rim.####.exr')).toEqual([
+    ['boat_{pass}.####.exr', ['beauty', 'depth', 'normal', 'rim']],
+  ]);
+});
+
+test('plates and approved pictures beside a render stay what they are', () => {
+  expect(sets('boat_beauty.####.exr', 'boat_depth.####.exr', 'boat_plate.####.exr', 'boat_approved.####.exr')).toEqual([
+    ['boat_{pass}.####.exr', ['beauty', 'depth']],
+  ]);
+  expect(sets('plate.####.exr', 'beauty.####.exr', 'depth.####.exr')).toEqual([
+    ['{pass}.####.exr', ['beauty', 'depth']],
+  ]);
+  expect(sets('boat_final.####.exr', 'boat_main.####.exr')).toEqual([]);
+});

@@ -34,7 +34,16 @@ export async function decodeFile(
     if (range === 'legal') Object.values(planes).forEach(widenLegal);
     return { width, height, planes };
   }
-  return decodeRaster(path, name, facts.kind);
+  const decoded = await decodeRaster(path, name, facts.kind);
+  // The picture library divides premultiplied TIFFs by their alpha: the file's own numbers are put back.
+  if (facts.kind === 'tiff' && facts.alpha === 'premultiplied') multiplyAgain(decoded.planes);
+  return decoded;
+}
+
+function multiplyAgain(planes: DecodedFile['planes']): void {
+  const alpha = planes.A!;
+  for (const [name, plane] of Object.entries(planes))
+    if (name !== 'A') for (let i = 0; i < plane.length; i++) plane[i] = plane[i]! * alpha[i]!;
 }
 
 /** Legal-range codes to 0 … 1: of ten bits, 64 is black and 940 white (ITU-R BT.709-6, item 5.6). */
