@@ -21,9 +21,9 @@ test('a missing, a truncated and a false frame each get one sentence; the other 
   writeFileSync(frame(1004), 'this is a letter');
   const id = await newShot(page, 'Faulty', 'faulty', 'faulty.####.exr');
   const problems = page.getByRole('region', { name: 'Problems' });
-  await expect(problems).toContainText('Frame 1003 is missing');
-  await expect(problems).toContainText('Frame 1002 is damaged');
-  await expect(problems).toContainText('faulty.1004.exr: this is not an EXR file');
+  await expect(problems).toContainText('frame 1003 is missing');
+  await expect(problems).toContainText('frame 1002 ends early');
+  await expect(problems).toContainText('faulty.1004.exr: this is not an EXR');
 
   const source = (await readShot(request, id)).sources[0]!.id;
   const base = (await readShot(request, id)).ledger.revision;
@@ -71,7 +71,7 @@ test('paths that lead outside, hostile hosts and stale ledgers are refused', asy
   const shots = (await (await request.get('/api/shots')).json()) as { id: string; name: string }[];
   const id = shots.find((s) => s.name === 'Landing')!.id;
   const name = await request.post(`/api/shots/${id}/sources`, {
-    data: { folder: 'media/landing', pattern: '../secret.####.exr' },
+    data: { folder: 'media/landing', patterns: ['../secret.####.exr'] },
   });
   expect(name.status()).toBe(404);
   expect((await request.get('/api/shots', { headers: { host: 'example.org' } })).status()).toBe(403);

@@ -207,10 +207,9 @@ export function missingFrames(
 ): number[] {
   if (sequence.frames.length === 0) return [];
   const own = new Set(sequence.frames);
-  const missing = new Set(sequence.missing);
-  for (let n = first; n <= last; n += step)
-    if (!own.has(n) && (n < sequence.frames[0]! || n > sequence.frames.at(-1)!)) missing.add(n);
-  return [...missing];
+  const missing: number[] = [];
+  for (let n = first; n <= last; n += step) if (!own.has(n)) missing.push(n);
+  return missing;
 }
 
 export const sortedUnique = (numbers: readonly number[]): number[] => [...new Set(numbers)].sort((a, b) => a - b);

@@ -168,7 +168,7 @@ function mainSource(plates: readonly Source[]): Source | undefined {
 }
 
 function rangeOf(moving: readonly Source[], main: Source | undefined): [number, number] {
-  if (main && !main.still) return [main.firstFrame, main.lastFrame];
+  if (main && (!main.still || !moving.length)) return [main.firstFrame, main.lastFrame];
   if (!moving.length) return [1, 1];
   return [Math.min(...moving.map((s) => s.firstFrame)), Math.max(...moving.map((s) => s.lastFrame))];
 }

@@ -93,7 +93,7 @@ function row(shot: Shot, source: Source, problems: readonly ListedProblem[]): Pr
     source,
     state: failing.has(first.kind) ? 'fails' : 'differs',
     title: problems.length > 1 && badFrameKinds.has(first.kind) ? 'Frames are missing or damaged' : titles[first.kind],
-    about: `${source.name}: ${texts.join(', ')}${more}.${sampled}`,
+    about: `${source.name}: ${texts.map((t) => t.replace(/\.$/, '')).join(', ')}${more}.${sampled}`,
     remedies: remediesOf(shot, source, first),
     problems,
     silenced: first.silenced,
