@@ -6,3 +6,4 @@ export * from './media.ts';
 export * from './events.ts';
 export * from './problem.ts';
 export * from './library.ts';
+export * from './upload.ts';

@@ -92,17 +92,26 @@ export type SourceFacts = z.infer<typeof sourceFactsSchema>;
 /** What is done on writing where a frame is missing or damaged. */
 export const faultPolicies = ['stop', 'hold', 'black'] as const;
 
+const readingFields = {
+  rate: z.number().positive().max(1000).nullable(),
+  /** The number that the first frame has in the shot. */
+  firstFrame: z.number().int().min(-1_000_000).max(10_000_000).nullable(),
+  pixelAspect: z.number().positive().max(100).nullable(),
+  alpha: alphaKind.nullable(),
+  range: codeRange.nullable(),
+  /** A plate is converted into the working space; a reference is shown untouched and never summed. */
+  use: z.enum(['plate', 'reference']),
+  onFault: z.enum(faultPolicies),
+};
 /** How a source is read otherwise than its files say. Nothing here touches files. */
 export const sourceReadingSchema = z.object({
-  rate: z.number().positive().max(1000).nullable().default(null),
-  /** The number that the first frame has in the shot. */
-  firstFrame: z.number().int().min(-1_000_000).max(10_000_000).nullable().default(null),
-  pixelAspect: z.number().positive().max(100).nullable().default(null),
-  alpha: alphaKind.nullable().default(null),
-  range: codeRange.nullable().default(null),
-  /** A plate is converted into the working space; a reference is shown untouched and never summed. */
-  use: z.enum(['plate', 'reference']).default('plate'),
-  onFault: z.enum(faultPolicies).default('stop'),
+  rate: readingFields.rate.default(null),
+  firstFrame: readingFields.firstFrame.default(null),
+  pixelAspect: readingFields.pixelAspect.default(null),
+  alpha: readingFields.alpha.default(null),
+  range: readingFields.range.default(null),
+  use: readingFields.use.default('plate'),
+  onFault: readingFields.onFault.default('stop'),
 });
 export type SourceReading = z.infer<typeof sourceReadingSchema>;
 
@@ -143,7 +152,7 @@ export type Source = z.infer<typeof sourceSchema>;
 
 export const newSourcesSchema = z.object({ folder: z.string(), patterns: z.array(z.string()).min(1).max(500) });
 export const sourceChangeSchema = z
-  .object({ declaredSpace: z.string(), confirmed: z.boolean(), reading: sourceReadingSchema.partial() })
+  .object({ declaredSpace: z.string(), confirmed: z.boolean(), reading: z.object(readingFields).partial() })
   .partial();
 export type SourceChange = z.infer<typeof sourceChangeSchema>;
 /** One change for many sources. */

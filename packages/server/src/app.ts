@@ -9,6 +9,7 @@ import { libraryRoutes } from './routes/libraryRoutes.ts';
 import { outputRoutes } from './routes/outputRoutes.ts';
 import { pixelRoutes } from './routes/pixelRoutes.ts';
 import { shotRoutes } from './routes/shotRoutes.ts';
+import { uploadRoutes } from './routes/uploadRoutes.ts';
 import { sourceRoutes } from './routes/sourceRoutes.ts';
 
 /** The HTTP application: the API under /api, the built interface elsewhere. Only this machine's own pages are served. */
@@ -40,9 +41,10 @@ export function createApp(context: Context, webFolder: string): Express {
       throw new RequestError(403, 'Requests from other sites are not served.');
     next();
   });
+  app.use('/api', express.json({ limit: '16mb' }));
   app.use(
     '/api',
-    express.json({ limit: '4mb' }),
+    uploadRoutes(context),
     shotRoutes(context),
     libraryRoutes(context),
     sourceRoutes(context),

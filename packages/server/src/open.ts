@@ -4,6 +4,7 @@ import { fileURLToPath } from 'node:url';
 import { ComputePool } from './compute/pool.ts';
 import { connect, type Connection } from './database/connect.ts';
 import { Checks } from './intake/checks.ts';
+import { uploadsPlace } from './intake/uploads.ts';
 import { MediaFolders } from './media/mediaFolders.ts';
 import { Runs, type RunPlaces } from './runs/runs.ts';
 
@@ -45,11 +46,14 @@ export async function openEngine(settings: Settings, changed: (shotId: string) =
   await Promise.all([...settings.mediaFolders, settings.outputFolder].map((f) => mkdir(f, { recursive: true })));
   const connection = await connect(settings.databaseUrl);
   const pool = new ComputePool(join(dirname(fileURLToPath(import.meta.url)), 'server-worker.mjs'));
-  const media = new MediaFolders(settings.mediaFolders);
+  const uploadFolder = join(settings.dataFolder, uploadsPlace);
+  await mkdir(join(uploadFolder, '.pieces'), { recursive: true });
+  const media = new MediaFolders([...settings.mediaFolders, uploadFolder]);
   const places = {
     outputFolder: settings.outputFolder,
     proofFolder: join(settings.dataFolder, 'proofs'),
     libraryFolder: join(settings.dataFolder, 'library'),
+    uploadFolder,
   };
   const runs = new Runs(connection, pool, media, places, changed);
   await runs.start();

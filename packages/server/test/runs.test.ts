@@ -61,6 +61,7 @@ function makeRuns(): Runs {
     outputFolder: join(folder, 'output'),
     proofFolder: join(folder, 'proofs'),
     libraryFolder: join(folder, 'library'),
+    uploadFolder: join(folder, 'uploads'),
   };
   return new Runs(connection, pool, media, places, () => changes++);
 }

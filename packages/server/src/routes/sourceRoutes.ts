@@ -1,4 +1,5 @@
 import { Router } from 'express';
+import { sql } from 'kysely';
 import {
   manySourcesChangeSchema,
   newSourcesSchema,
@@ -6,7 +7,6 @@ import {
   roleChangeSchema,
   silenceSchema,
   sourceChangeSchema,
-  sourceReadingSchema,
   spaceRuleSchema,
   type SourceChange,
 } from '@june-haze/contract';
@@ -63,7 +63,8 @@ export function sourceRoutes(context: Context): Router {
       .set({
         ...(declaredSpace ? { declared_space: declaredSpace } : {}),
         ...(confirmed !== undefined ? { confirmed, confirmed_by: null } : {}),
-        ...(reading ? { reading: JSON.stringify({ ...sourceReadingSchema.parse(source.reading), ...reading }) } : {}),
+        // Merged where it lies: two changes at once must not undo each other.
+        ...(reading ? { reading: sql`reading || ${JSON.stringify(reading)}::jsonb` } : {}),
       })
       .where('id', '=', source.id)
       .execute();

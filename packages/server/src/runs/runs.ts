@@ -27,6 +27,8 @@ export interface RunPlaces {
   readonly outputFolder: string;
   readonly proofFolder: string;
   readonly libraryFolder: string;
+  /** Where files that are dropped on the page go. */
+  readonly uploadFolder: string;
 }
 
 /**

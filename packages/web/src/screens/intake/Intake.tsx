@@ -1,5 +1,5 @@
 import { Button, Switch } from 'antd';
-import { useEffect, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { useChangesOnDisk } from '../../api/shots.ts';
 import { useThisShot } from '../../frame/ShotFrame.tsx';
 import { ProofMark } from '../../proof/ProofMark.tsx';
@@ -8,6 +8,8 @@ import { Problems } from './Problems.tsx';
 import { problemRows } from './problems.ts';
 import { ReadingForm } from './ReadingForm.tsx';
 import { SourceRow } from './SourceRow.tsx';
+import { useDropIn } from './useDropIn.ts';
+import { UploadBar } from '../../uploads/UploadBar.tsx';
 
 /** What was brought in, what is in it, and which space each source's numbers are in. */
 export function Intake() {
@@ -20,6 +22,8 @@ export function Intake() {
   const [marked, setMarked] = useState<ReadonlySet<string>>(new Set());
   const lookForChanges = useChangesOnDisk(shot.id);
   useEffect(() => lookForChanges(), [lookForChanges]);
+  const { over, handlers, take } = useDropIn(shot);
+  const picker = useRef<HTMLInputElement>(null);
   const many = shot.sources.filter((s) => marked.has(s.id));
   const mark = (id: string) => {
     const next = new Set(marked);
@@ -27,7 +31,11 @@ export function Intake() {
     setMarked(next);
   };
   return (
-    <main className="screen" style={{ gridTemplateColumns: 'minmax(0, 1fr) 300px' }}>
+    <main
+      className={`screen${over ? ' drop-over' : ''}`}
+      style={{ gridTemplateColumns: 'minmax(0, 1fr) 300px' }}
+      {...handlers}
+    >
       <section className="column" aria-label="Sources">
         <div className="bar">
           <span className="strong">Sources</span>
@@ -44,10 +52,25 @@ export function Intake() {
             </span>
           )}
           <span className="grow" />
+          <Button size="small" onClick={() => picker.current?.click()}>
+            Choose files
+          </Button>
+          <input
+            ref={picker}
+            type="file"
+            multiple
+            hidden
+            aria-label="Files to bring in"
+            onChange={(e) => {
+              take([...(e.target.files ?? [])].map((file) => ({ path: file.name, file })));
+              e.target.value = '';
+            }}
+          />
           <Button size="small" type="primary" onClick={() => setBrowsing(true)}>
             Bring in
           </Button>
         </div>
+        <UploadBar />
         {many.length > 0 && (
           <div className="bar marked">
             <span>
@@ -86,8 +109,8 @@ export function Intake() {
             <div className="empty">
               Nothing is in this shot yet.
               <br />
-              Bring sequences, stills and movies in from the media folders; the demo's frames lie in{' '}
-              <span className="number">media/landing</span>.
+              Drop files or folders here, or bring sequences, stills and movies in from the media folders; the demo's
+              frames lie in <span className="number">media/landing</span>.
               <br />
               <Button style={{ marginTop: 14 }} onClick={() => setBrowsing(true)}>
                 Browse media folders

@@ -5,7 +5,7 @@ import type { LibraryItem } from '@june-haze/contract';
 import { useLibrary, useLibraryChanges, type DroppedFile } from '../../api/library.ts';
 import { TopLine } from '../../frame/TopLine.tsx';
 import { ProofMark } from '../../proof/ProofMark.tsx';
-import { droppedFiles } from './dropped.ts';
+import { droppedFiles } from '../../api/dropped.ts';
 import { ItemDetail } from './ItemDetail.tsx';
 
 const kinds = [

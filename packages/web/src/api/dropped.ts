@@ -1,4 +1,4 @@
-import type { DroppedFile } from '../../api/library.ts';
+import type { DroppedFile } from './library.ts';
 
 /** Every file of a drop, folders walked through; hidden files are passed over. */
 export async function droppedFiles(transfer: DataTransfer): Promise<DroppedFile[]> {

@@ -1,0 +1,169 @@
+import { uploadAnswerSchema } from '@june-haze/contract';
+import { Upload } from 'tus-js-client';
+import type { DroppedFile } from '../api/library.ts';
+import { request } from '../api/request.ts';
+
+/** How far a drop is. */
+export interface UploadState {
+  readonly stage: 'resting' | 'sending' | 'done' | 'stopped' | 'failed';
+  readonly batch: string;
+  readonly files: number;
+  readonly filesDone: number;
+  readonly bytes: number;
+  readonly bytesDone: number;
+  readonly bytesPerSecond: number;
+  readonly message: string | undefined;
+}
+
+const resting: UploadState = {
+  stage: 'resting',
+  batch: '',
+  files: 0,
+  filesDone: 0,
+  bytes: 0,
+  bytesDone: 0,
+  bytesPerSecond: 0,
+  message: undefined,
+};
+
+/** So many files are sent at a time. */
+const together = 3;
+/** After a break of the line, milliseconds before each further try. */
+const retryDelays = [0, 1000, 3000, 10_000, 30_000];
+/** The state is told no more often. */
+const quietMilliseconds = 200;
+
+/**
+ * Sends dropped files to the uploads, resumably: what is there whole is left out, what was begun is continued where it stopped, also
+ * after a reload, when the same files are dropped again. One drop at a time.
+ */
+export class UploadQueue {
+  private state = resting;
+  private readonly listeners = new Set<() => void>();
+  private readonly running = new Set<Upload>();
+  private sent = new Map<string, number>();
+  private stopped = false;
+  private begun = 0;
+  private told = 0;
+
+  readonly subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+  readonly read = (): UploadState => this.state;
+
+  /** Sends files into a folder of that name; resolves to its place in the media folders, or undefined when it was stopped. */
+  async send(batch: string, files: readonly DroppedFile[]): Promise<string | undefined> {
+    this.stopped = false;
+    this.sent = new Map();
+    this.begun = Date.now();
+    this.tell({ ...resting, stage: 'sending', batch }, true);
+    try {
+      const plan = { batch, files: files.map((f) => ({ path: f.path, size: f.file.size })) };
+      const { folder, lacking } = await request(uploadAnswerSchema, '/uploads', 'POST', plan);
+      const wanted = new Set(lacking);
+      const waiting = files.filter((f) => wanted.has(f.path));
+      this.tell({ ...this.state, files: waiting.length, bytes: waiting.reduce((n, f) => n + f.file.size, 0) }, true);
+      await Promise.all(Array.from({ length: together }, () => this.work(batch, waiting)));
+      this.tell({ ...this.state, stage: this.stopped ? 'stopped' : 'done' }, true);
+      return this.stopped ? undefined : folder;
+    } catch (error) {
+      this.abort();
+      this.tell({ ...this.state, stage: 'failed', message: (error as Error).message }, true);
+      return undefined;
+    }
+  }
+
+  /** Stops; what was sent stays, and is continued when the same files are dropped again. */
+  stop(): void {
+    this.stopped = true;
+    this.abort();
+    this.tell({ ...this.state, stage: 'stopped' }, true);
+  }
+
+  /** Takes the last drop's words off the screen. */
+  rest(): void {
+    this.tell(resting, true);
+  }
+
+  private abort(): void {
+    this.running.forEach((u) => void u.abort());
+    this.running.clear();
+  }
+
+  private async work(batch: string, waiting: DroppedFile[]): Promise<void> {
+    for (let next = waiting.shift(); next && !this.stopped; next = waiting.shift()) {
+      await this.sendFile(batch, next);
+      this.tell({ ...this.state, filesDone: this.state.filesDone + 1 });
+    }
+  }
+
+  private sendFile(batch: string, { path, file }: DroppedFile): Promise<void> {
+    return new Promise((resolve, reject) => {
+      const upload = new Upload(file, {
+        endpoint: '/api/files',
+        metadata: { batch, path },
+        retryDelays,
+        removeFingerprintOnSuccess: true,
+        // The same file in the same place is the same upload, whatever the page it was dropped on.
+        fingerprint: () => Promise.resolve(`june ${batch}/${path} ${file.size} ${file.lastModified}`),
+        onProgress: (bytes) => {
+          this.sent.set(path, bytes);
+          this.progress();
+        },
+        onError: (error) => {
+          this.running.delete(upload);
+          if (this.stopped) resolve();
+          else reject(new Error(`${path} could not be sent: ${plainWords(error)}`));
+        },
+        onSuccess: () => {
+          this.running.delete(upload);
+          this.sent.set(path, file.size);
+          this.progress();
+          resolve();
+        },
+      });
+      this.running.add(upload);
+      void upload.findPreviousUploads().then((before) => {
+        if (before[0]) upload.resumeFromPreviousUpload(before[0]);
+        if (this.stopped) resolve();
+        else upload.start();
+      });
+    });
+  }
+
+  private progress(): void {
+    let bytesDone = 0;
+    for (const n of this.sent.values()) bytesDone += n;
+    const seconds = (Date.now() - this.begun) / 1000;
+    this.tell({ ...this.state, bytesDone, bytesPerSecond: seconds > 0.5 ? bytesDone / seconds : 0 });
+  }
+
+  private tell(state: UploadState, now = false): void {
+    this.state = state;
+    if (!now && Date.now() - this.told < quietMilliseconds) return;
+    this.told = Date.now();
+    this.listeners.forEach((l) => l());
+  }
+}
+
+/** What the server said, without the protocol's words around it. */
+function plainWords(error: Error): string {
+  return /response text: (.*?), request id/s.exec(error.message)?.[1] ?? 'the server does not answer.';
+}
+
+/** A folder's name for a drop: that of the dropped folder, or the shot's for loose files. */
+export function batchName(files: readonly DroppedFile[], shot: string): string {
+  const tops = new Set(files.map((f) => (f.path.includes('/') ? f.path.slice(0, f.path.indexOf('/')) : '')));
+  const [only] = tops.size === 1 ? [...tops] : [];
+  const name = (only || shot).replace(/[/\\\0]/g, '_').replace(/^[.\s]+|\s+$/g, '');
+  return name.slice(0, 100) || 'dropped';
+}
+
+/** Paths below the dropped folder, when everything lies in one. */
+export function withinBatch(files: readonly DroppedFile[], batch: string): DroppedFile[] {
+  const prefix = `${batch}/`;
+  return files.every((f) => f.path.startsWith(prefix))
+    ? files.map((f) => ({ ...f, path: f.path.slice(prefix.length) }))
+    : [...files];
+}
