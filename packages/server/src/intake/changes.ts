@@ -42,3 +42,42 @@ export async function findChanges(db: Db, media: MediaFolders, row: SourceRow): 
     moved: known.length > 0 && gone.size > 0 && new Set(known.map((k) => k.frame)).size === gone.size && !material,
   };
 }
+
+/**
+ * Keeps what became of a source's files as a finding. Returns whether they are to be looked at again by themselves: frames came to it, or
+ * some were still being written.
+ */
+export async function noticeChanges(db: Db, media: MediaFolders, row: SourceRow): Promise<boolean> {
+  const found = await findChanges(db, media, row);
+  const grown = found.added.length > 0 && !found.changed.length && !found.gone.length;
+  if (grown || row.facts.growing.length > 0) {
+    await db.updateTable('sources').set({ checked_at: null }).where('id', '=', row.id).execute();
+    return true;
+  }
+  const frames = [...found.changed, ...found.gone].sort((a, b) => a - b);
+  const others = row.facts.findings.filter((f) => f.kind !== 'changed-files');
+  if (!frames.length && others.length === row.facts.findings.length) return false;
+  const finding = {
+    kind: 'changed-files' as const,
+    source: row.id,
+    pass: null,
+    file: null,
+    frames,
+    sampled: false,
+    text: changeWords(found),
+  };
+  await db
+    .updateTable('sources')
+    .set({ facts: JSON.stringify({ ...row.facts, findings: frames.length ? [...others, finding] : others }) })
+    .where('id', '=', row.id)
+    .execute();
+  return false;
+}
+
+function changeWords({ changed, gone, moved }: FileChanges): string {
+  if (moved) return 'its files are not there any more: they were moved, renamed or removed';
+  return [
+    ...(changed.length ? [`${changed.length} of its files changed since they were looked at`] : []),
+    ...(gone.length ? [`${gone.length} are not there any more`] : []),
+  ].join(', ');
+}

@@ -13,7 +13,7 @@ import {
 import type { Context } from '../context.ts';
 import { RequestError } from '../errors.ts';
 import { bringIn } from '../intake/bringIn.ts';
-import { findChanges } from '../intake/changes.ts';
+import { noticeChanges } from '../intake/changes.ts';
 import { relink } from '../intake/relink.ts';
 import { correctRole } from '../intake/roleHabits.ts';
 import { saveRule } from '../intake/spaceRules.ts';
@@ -104,40 +104,8 @@ export function sourceRoutes(context: Context): Router {
   router.post('/shots/:id/changes', async (request, response) => {
     const shot = await requireShot(db, request.params.id);
     const rows = await db.selectFrom('sources').selectAll().where('shot_id', '=', shot.id).execute();
-    for (const row of rows.filter((r) => r.checked_at !== null)) {
-      const found = await findChanges(db, media, row);
-      const grown = found.added.length > 0 && !found.changed.length && !found.gone.length;
-      if (grown || row.facts.growing.length > 0) {
-        await db.updateTable('sources').set({ checked_at: null }).where('id', '=', row.id).execute();
-        checks.begin(row.id);
-        continue;
-      }
-      const frames = [...found.changed, ...found.gone].sort((a, b) => a - b);
-      const others = row.facts.findings.filter((f) => f.kind !== 'changed-files');
-      const had = row.facts.findings.length - others.length;
-      if (!frames.length && !had) continue;
-      const text = found.moved
-        ? 'its files are not there any more: they were moved, renamed or removed'
-        : [
-            ...(found.changed.length ? [`${found.changed.length} of its files changed since they were looked at`] : []),
-            ...(found.gone.length ? [`${found.gone.length} are not there any more`] : []),
-          ].join(', ');
-      const finding = {
-        kind: 'changed-files' as const,
-        source: row.id,
-        pass: null,
-        file: null,
-        frames,
-        sampled: false,
-        text,
-      };
-      const findings = frames.length ? [...others, finding] : others;
-      await db
-        .updateTable('sources')
-        .set({ facts: JSON.stringify({ ...row.facts, findings }) })
-        .where('id', '=', row.id)
-        .execute();
-    }
+    for (const row of rows.filter((r) => r.checked_at !== null))
+      if (await noticeChanges(db, media, row)) checks.begin(row.id);
     response.json(await readShot(db, await requireShot(db, shot.id), checks));
   });
 

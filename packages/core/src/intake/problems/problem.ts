@@ -45,7 +45,7 @@ export function frameWords(frames: readonly number[]): string {
     if (last && f === last[1] + 1) last[1] = f;
     else runs.push([f, f]);
   }
-  const words = runs.map(([a, b]) => (a === b ? `${a}` : b === a + 1 ? `${a}, ${b}` : `${a}–${b}`));
+  const words = runs.flatMap(([a, b]) => (a === b ? [`${a}`] : b === a + 1 ? [`${a}`, `${b}`] : [`${a}–${b}`]));
   if (words.length > 12) return `${words.slice(0, 12).join(', ')} and more`;
   return words.length > 1 ? `${words.slice(0, -1).join(', ')} and ${words.at(-1)}` : (words[0] ?? '');
 }

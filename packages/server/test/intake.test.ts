@@ -1,0 +1,249 @@
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
+import { appendFileSync, mkdirSync, mkdtempSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { ap1, numberToHalf, writeExr, type PartToWrite, type Plane } from '@june-haze/core';
+import { zlibCodec } from '@june-haze/files';
+import { memorySink } from '../../core/test/exr/surroundings.ts';
+import * as tasks from '../src/compute/worker.ts';
+import type { ComputePool } from '../src/compute/pool.ts';
+import type { Connection } from '../src/database/connect.ts';
+import { bringIn } from '../src/intake/bringIn.ts';
+import { noticeChanges } from '../src/intake/changes.ts';
+import { Checks } from '../src/intake/checks.ts';
+import { frameFile } from '../src/intake/frameFiles.ts';
+import { relink } from '../src/intake/relink.ts';
+import { saveRule } from '../src/intake/spaceRules.ts';
+import { describeSource } from '../src/intake/sourceState.ts';
+import { lackingFiles, safePath } from '../src/intake/uploads.ts';
+import { MediaFolders } from '../src/media/mediaFolders.ts';
+import { createShot, readShot, requireShot, requireSource } from '../src/shots/shots.ts';
+import { openTestDatabase } from './testDatabase.ts';
+
+// Invented material; what is held here is the program's own promises.
+let connection: Connection;
+let folder: string;
+let media: MediaFolders;
+let checks: Checks;
+let shot: string;
+/** The worker threads' tasks, on this thread. */
+const pool = {
+  threads: 1,
+  run: (name: keyof typeof tasks, task: never) => Promise.resolve(tasks[name](task)),
+} as unknown as ComputePool;
+
+/** An EXR of 32 × 18, ACEScg, whose numbers depend on `seed`. */
+async function exr(path: string, seed: number, channels = ['R', 'G', 'B'], width = 32): Promise<void> {
+  const window = { xMin: 0, yMin: 0, xMax: width - 1, yMax: 17 };
+  const part: PartToWrite = {
+    compression: 'zip',
+    dataWindow: window,
+    displayWindow: window,
+    channels: channels.map((name) => ({ name, type: 'half' as const })),
+    attributes: {
+      chromaticities: { type: 'chromaticities', value: ap1 },
+      framesPerSecond: { type: 'rational', value: [24, 1] },
+    },
+  };
+  const plane = Uint16Array.from({ length: width * 18 }, (_, i) => numberToHalf(((i * 7 + seed * 13) % 97) / 20));
+  const sink = memorySink();
+  const rows = (top: number, bottom: number): Plane => plane.subarray(top * width, (bottom + 1) * width);
+  await writeExr(sink, [part], (_, top, bottom) => channels.map(() => rows(top, bottom)), zlibCodec);
+  writeFileSync(path, sink.bytes());
+}
+const at = (...path: string[]) => join(folder, 'media', ...path);
+const only = async () => requireSource(connection.db, (await sources())[0]!.id);
+const sources = async () => (await readShot(connection.db, await requireShot(connection.db, shot), checks)).sources;
+async function bring(place: string, ...patterns: string[]) {
+  const places = { db: connection.db, pool, media, libraryFolder: join(folder, 'library') };
+  const { ids, refused } = await bringIn(places, shot, place, patterns);
+  ids.forEach((id) => checks.begin(id));
+  await checks.settled();
+  return refused;
+}
+
+beforeAll(async () => {
+  connection = await openTestDatabase();
+});
+afterAll(() => connection.close());
+beforeEach(async () => {
+  folder = mkdtempSync(join(tmpdir(), 'june-intake-'));
+  mkdirSync(at('boat'), { recursive: true });
+  for (const f of [1, 2, 3, 5]) await exr(at('boat', `boat.${String(f).padStart(4, '0')}.exr`), f);
+  media = new MediaFolders([join(folder, 'media')]);
+  checks = new Checks({
+    db: connection.db,
+    pool,
+    media,
+    libraryFolder: join(folder, 'library'),
+    changed: () => undefined,
+  });
+  shot = await createShot(connection.db, 'Boat');
+});
+afterEach(async () => {
+  await checks.stop();
+  rmSync(folder, { recursive: true });
+});
+
+describe('the check on arrival', () => {
+  test('every header and some pixels are looked at; what was found is stored', async () => {
+    await bring('media/boat', 'boat.####.exr');
+    const [source] = await sources();
+    expect(source).toMatchObject({
+      firstFrame: 1,
+      lastFrame: 5,
+      missing: [4],
+      declaredSpace: 'ACEScg',
+      confirmed: false,
+      check: { stage: 'done' },
+      measuredFrames: [1, 2, 3, 5],
+    });
+    expect(source!.problems.map((p) => [p.kind, p.frames])).toEqual([['missing-frames', [4]]]);
+    expect(source!.evidence.find((e) => e.from === 'pixels')).toMatchObject({ about: 'linear', agrees: true });
+  });
+
+  test('what an earlier process left unfinished is taken up', async () => {
+    const places = { db: connection.db, pool, media, libraryFolder: join(folder, 'library') };
+    await bringIn(places, shot, 'media/boat', ['boat.####.exr']);
+    expect((await sources())[0]!.check.stage).toBe('waiting');
+    await checks.resume();
+    await checks.settled();
+    expect((await sources())[0]!.check.stage).toBe('done');
+  });
+
+  test('one bad file among many is told by name and keeps the others not out; alone it is refused', async () => {
+    writeFileSync(at('boat', 'letter.png'), 'this is a letter');
+    expect(await bring('media/boat', 'boat.####.exr', 'letter.png', 'gone.exr')).toEqual([
+      expect.stringMatching(/letter\.png: this is not a PNG/),
+      'gone.exr is not in media/boat.',
+    ]);
+    expect(await sources()).toHaveLength(1);
+    await expect(bring('media/boat', 'letter.png')).rejects.toThrow(/letter\.png: this is not a PNG/);
+  });
+});
+
+describe('files that change', () => {
+  const notice = async () => noticeChanges(connection.db, media, await only());
+
+  test('a changed and a vanished file are named; frames that came are looked at by themselves', async () => {
+    await bring('media/boat', 'boat.####.exr');
+    expect(await notice()).toBe(false);
+    appendFileSync(at('boat', 'boat.0002.exr'), 'more');
+    rmSync(at('boat', 'boat.0003.exr'));
+    expect(await notice()).toBe(false);
+    const changed = (await sources())[0]!.problems.find((p) => p.kind === 'changed-files')!;
+    expect([changed.frames, changed.text]).toEqual([
+      [2, 3],
+      '1 of its files changed since they were looked at, 1 are not there any more',
+    ]);
+    checks.begin((await only()).id);
+    await checks.settled();
+    await exr(at('boat', 'boat.0006.exr'), 6);
+    expect(await notice()).toBe(true);
+    checks.begin((await only()).id);
+    await checks.settled();
+    expect((await sources())[0]).toMatchObject({ lastFrame: 6, missing: [3, 4] });
+  });
+
+  test('material that moved is said to have, and found again with all that was declared', async () => {
+    await bring('media/boat', 'boat.####.exr');
+    const { id } = await only();
+    await connection.db
+      .updateTable('sources')
+      .set({ declared_space: 'Linear Rec.709', confirmed: true })
+      .where('id', '=', id)
+      .execute();
+    renameSync(at('boat'), at('elsewhere'));
+    await notice();
+    expect((await sources())[0]!.problems.map((p) => p.text).join()).toMatch(/moved, renamed or removed/);
+    mkdirSync(at('other'));
+    for (const f of [1, 2]) await exr(at('other', `boat.000${f}.exr`), f, ['R', 'G', 'B'], 40);
+    const move = async (place: string) =>
+      relink({ db: connection.db, pool, media }, await only(), place, 'boat.####.exr');
+    await expect(move('media/other')).rejects.toThrow(/is 40×18, the source was 32×18: this is other material/);
+    await move('media/elsewhere');
+    checks.begin(id);
+    await checks.settled();
+    expect((await sources())[0]).toMatchObject({
+      folder: 'media/elsewhere',
+      declaredSpace: 'Linear Rec.709',
+      confirmed: true,
+    });
+    expect((await sources())[0]!.problems.map((p) => p.kind)).not.toContain('changed-files');
+  });
+});
+
+test('a saved rule declares and confirms what comes in later, and says so', async () => {
+  await saveRule(connection.db, { folder: 'media/boat', fileKind: 'exr', space: 'V-Log' });
+  await saveRule(connection.db, { folder: 'media', fileKind: null, space: 'sRGB' });
+  await bring('media/boat', 'boat.####.exr');
+  const [source] = await sources();
+  expect(source).toMatchObject({
+    declaredSpace: 'V-Log',
+    confirmed: true,
+    confirmedBy: 'EXR files in media/boat are V-Log',
+  });
+  // The tags that speak against it stay to be seen.
+  expect(source!.evidence.map((e) => [e.from, e.agrees])).toContainEqual(['chromaticities', false]);
+  await connection.db.deleteFrom('space_rules').execute();
+});
+
+describe('which file serves a frame', () => {
+  test('numbers as they are read, and what is done where a frame is bad', async () => {
+    await bring('media/boat', 'boat.####.exr');
+    const row = await only();
+    const file = async (frame: number, reading: object) =>
+      frameFile(media, { ...row, reading }, 0, frame).then(
+        (f) => (f.black ? 'black' : f.path.slice(-8, -4)),
+        (e: Error) => e.message,
+      );
+    expect(await file(1, {})).toBe('0001');
+    expect(await file(1001, { firstFrame: 1001 })).toBe('0001');
+    expect(await file(4, {})).toBe('boat.####.exr: frame 4 is missing.');
+    expect(await file(4, { onFault: 'hold' })).toBe('0003');
+    expect(await file(1004, { onFault: 'hold', firstFrame: 1001 })).toBe('0003');
+    expect(await file(4, { onFault: 'black' })).toBe('black');
+    expect(await file(9, { onFault: 'hold' })).toBe('boat.####.exr: frame 9 is missing.');
+  });
+
+  test('a frame left black has the source’s size and is black', async () => {
+    await bring('media/boat', 'boat.####.exr');
+    const row = await only();
+    const black = await frameFile(media, { ...row, reading: { onFault: 'black' } }, 0, 4);
+    expect([black.width, black.height]).toEqual([32, 18]);
+  });
+});
+
+test('readings are shown beside what the files say', async () => {
+  await bring('media/boat', 'boat.####.exr');
+  const row = await only();
+  const source = describeSource({ ...row, reading: { rate: 25, firstFrame: 101, alpha: 'straight' } });
+  expect(source).toMatchObject({
+    rate: 25,
+    firstFrame: 101,
+    lastFrame: 105,
+    missing: [104],
+    alpha: 'straight',
+    offset: 100,
+  });
+  expect(source.stored).toMatchObject({ rate: 24, firstFrame: 1, alpha: 'none' });
+});
+
+describe('dropped files', () => {
+  test.each(['../x.exr', 'a/../x.exr', '/x.exr', 'a//x.exr', '.x.exr', 'a\\x.exr', 'a\0.exr', ' a.exr', ''])(
+    '%j is no name for one',
+    (path) => expect(() => safePath(path)).toThrow(/is not taken as a file's name/),
+  );
+
+  test('only what is not there whole, and can be brought in, is asked for', async () => {
+    mkdirSync(join(folder, 'uploads/pier'), { recursive: true });
+    writeFileSync(join(folder, 'uploads/pier/a.png'), '12345');
+    const files = [
+      { path: 'a.png', size: 5 },
+      { path: 'b.png', size: 5 },
+      { path: 'sub/c.exr', size: 9 },
+      { path: 'notes.txt', size: 3 },
+    ];
+    expect(await lackingFiles(join(folder, 'uploads'), { batch: 'pier', files })).toEqual(['b.png', 'sub/c.exr']);
+  });
+});
