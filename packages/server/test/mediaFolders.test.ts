@@ -67,7 +67,10 @@ describe('places in the media folders', () => {
     await expect(media.material('renders/landing', 'nothing.####.exr')).rejects.toThrow('nothing.####.exr is not in');
   });
 
-  test.each(['../key.exr', 'a/../../b.exr', '/b.exr', 'a\\b.exr', '..'])('the pattern %j is no file name', async (pattern) => {
-    await expect(media.frameFile('renders/landing', pattern, 1)).rejects.toMatchObject({ status: 400 });
-  });
+  test.each(['../key.exr', 'a/../../b.exr', '/b.exr', 'a\\b.exr', '..'])(
+    'the pattern %j is no file name',
+    async (pattern) => {
+      await expect(media.frameFile('renders/landing', pattern, 1)).rejects.toMatchObject({ status: 400 });
+    },
+  );
 });

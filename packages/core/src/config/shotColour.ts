@@ -29,6 +29,14 @@ export interface LutSpace {
   readonly transform: Transform;
 }
 
+const undoneForm = /^(.+) \/ (.+), undone$/;
+
+/** The name of the space that a picture saved through a view is in: its codes, which the view's inverse takes back to light. */
+export const undoneName = (display: string, view: string): string => `${display} / ${view}, undone`;
+
+/** The display of such a name; undefined for names of other spaces. */
+export const undoneDisplay = (name: string): string | undefined => undoneForm.exec(name)?.[1];
+
 export interface LookFacts {
   readonly name: string;
   readonly about: string;
@@ -79,6 +87,21 @@ export class ShotColour {
     return [...own, ...builtin.map(builtinFacts), ...tables];
   }
 
+  /** Spaces of pictures that were saved through a view: declared, the view is undone. */
+  undoneViews(): SpaceFacts[] {
+    return this.displays().flatMap(({ name: display, views }) =>
+      views.map((view): SpaceFacts => ({
+        name: undoneName(display, view),
+        aliases: [],
+        family: 'View undone',
+        isData: false,
+        linear: false,
+        about: 'A picture saved through this view: its codes are taken back to light; what the view cut off is gone',
+        origin: this.config ? 'config' : 'builtin',
+      })),
+    );
+  }
+
   /** Displays and their views; with a space given, only views that the config's viewing rules offer for it. */
   displays(space?: string): { name: string; views: readonly string[] }[] {
     if (!this.config) return builtinDisplays.map(({ name, views }) => ({ name, views }));
@@ -100,13 +123,14 @@ export class ShotColour {
 
   /** Whether a name is a space here. */
   knows(name: string): boolean {
-    if (this.lutSpace(name)) return true;
+    if (this.lutSpace(name) || this.undone(name)) return true;
     return this.config?.findSpace(name) !== undefined || (this.reachesBuiltin() && findSpace(name) !== undefined);
   }
 
   /** Why a space cannot be a working space, or undefined when it can. Throws for a name that is none. */
   whyNotWorking(name: string): string | undefined {
     if (this.lutSpace(name)) return `${name} is a LUT’s space: light can only be summed in a linear working space.`;
+    if (this.undone(name)) return `${name} is a picture’s codes: light can only be summed in a linear working space.`;
     const own = this.config?.findSpace(name);
     if (own?.reference === 'display') return `${name} is light of a display: a working space holds light of the scene.`;
     const linear = own ? this.config!.isLinear(own) : this.requireBuiltin(name).encoding === 'linear';
@@ -143,6 +167,8 @@ export class ShotColour {
   conversion(from: string, to: string): ColourStep[] {
     return this.cached(`${from}\n${to}`, () => {
       const { config } = this;
+      const undone = this.undone(from);
+      if (undone) return this.undoneSteps(undone, to);
       const [tableFrom, tableTo] = [this.lutSpace(from), this.lutSpace(to)];
       if (tableFrom)
         return mergeSteps([...selfContainedSteps(tableFrom.transform), ...this.conversion(tableFrom.to, to)]);
@@ -182,6 +208,24 @@ export class ShotColour {
       if (gamma !== 1) steps.push({ kind: 'power', exponent: 1 / gamma });
       return mergeSteps(steps);
     });
+  }
+
+  /** The display and view that a name such as "sRGB / Haze, undone" means; undefined for other names. */
+  private undone(name: string): { display: string; view: string } | undefined {
+    const [, display, view] = undoneForm.exec(name) ?? [];
+    const known = this.displays().find((d) => d.name.toLowerCase() === display?.toLowerCase());
+    const found = known?.views.find((v) => v.toLowerCase() === view?.toLowerCase());
+    return known && found !== undefined ? { display: known.name, view: found } : undefined;
+  }
+
+  /** A view's codes back to light of a space. Throws a named error where a view cannot be turned round. */
+  private undoneSteps({ display, view }: { display: string; view: string }, to: string): ColourStep[] {
+    const { config } = this;
+    if (!config) return this.undoView(to, display, view);
+    const own = config.findSpace(to);
+    const start = own ? to : (this.interchange() ?? to);
+    const back = config.view(start, { display, view, looks: undefined }, 'inverse');
+    return own ? back : mergeSteps([...back, ...this.conversion(start, to)]);
   }
 
   /** Steps from any built-in space through a built-in view, without trims. */

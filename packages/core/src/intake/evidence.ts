@@ -1,3 +1,4 @@
+import { undoneDisplay } from '../config/shotColour.ts';
 import { samePrimaries, type Primaries } from '../colour/primaries.ts';
 import { findSpace, linearSpaceOf, type ColourSpace } from '../colour/spaces.ts';
 
@@ -55,6 +56,9 @@ export const weightOf = (e: Evidence): number => e.weight ?? usualWeight[e.from]
 
 /** Whether a piece of evidence agrees with a declared space; undefined when it says nothing about it. */
 export function agrees(evidence: Evidence, declared: string): boolean | undefined {
+  // Codes of a picture whose view is undone are those of its display.
+  const undone = undoneDisplay(declared);
+  if (undone !== undefined) return agrees(evidence, undone);
   const space = findSpace(declared);
   if (!space) return evidence.space === undefined ? undefined : evidence.space.toLowerCase() === declared.toLowerCase();
   if (evidence.against !== undefined) return evidence.against === space.name ? false : undefined;

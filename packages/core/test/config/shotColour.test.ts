@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { ShotColour } from '../../src/config/shotColour.ts';
+import { ShotColour, undoneName } from '../../src/config/shotColour.ts';
 import { builtinColour, itemsOf, openShotColour } from '../../src/config/colourKey.ts';
 import { findConfigFile, readBundle, writeBundle } from '../../src/config/bundle.ts';
 import { requireSpace } from '../../src/colour/spaces.ts';
@@ -180,5 +180,31 @@ describe('keys and bundles', () => {
         ]),
       ),
     ).toBe('a/top.ocio');
+  });
+});
+
+describe('a picture that was saved through a view', () => {
+  // Light that neither view cuts off.
+  const light = [0.02, 0.05, 0.1, 0.18, 0.3, 0.5].flatMap((v): [number, number, number][] => [
+    [v, v, v],
+    [v, v * 0.8, v * 0.6],
+    [v * 0.7, v, v * 0.9],
+  ]);
+  test.each([
+    ['built-in', new ShotColour(), 'sRGB', 'ACES SDR', 2e-3],
+    ['a config’s', shot, 'sRGB screen', 'ACES', 2e-3],
+  ] as const)('%s view is undone by declaring it', (_, colour, display, view, tolerance) => {
+    const name = undoneName(display, view);
+    expect(colour.knows(name)).toBe(true);
+    expect(colour.undoneViews().map((s) => s.name)).toContain(name);
+    expect(colour.whyNotWorking(name)).toMatch(/picture’s codes/);
+    const codes = run(colour.view('ACEScg', { display, view, exposure: 0 }), light);
+    const back = run(colour.conversion(name, 'ACEScg'), codes);
+    expect(worstExcess(back, light, tolerance, 1e-2)).toBeLessThanOrEqual(0);
+  });
+
+  test('names of other views are unknown, and spaces to work in do not hold them', () => {
+    expect(shot.knows(undoneName('sRGB screen', 'nothing'))).toBe(false);
+    expect(shot.spaces().some((s) => s.name.endsWith(', undone'))).toBe(false);
   });
 });

@@ -121,7 +121,7 @@ const families: Readonly<Record<string, string>> = {
 /** Spaces to choose from: the config's own by family, then built-in ones by kind, then LUTs of the Library. */
 function spaceGroups(colour: ShotColour | undefined) {
   const groups = new Map<string, { value: string; label: string; title: string }[]>();
-  for (const s of colour?.spaces() ?? []) {
+  for (const s of colour ? [...colour.spaces(), ...colour.undoneViews()] : []) {
     const label = s.origin === 'builtin' ? (families[s.family] ?? s.family) : s.family || 'Config';
     groups.set(label, [...(groups.get(label) ?? []), { value: s.name, label: s.name, title: s.about }]);
   }

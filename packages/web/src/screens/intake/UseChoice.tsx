@@ -1,4 +1,4 @@
-import { findSpace } from '@june-haze/core';
+import { findSpace, undoneDisplay, undoneName } from '@june-haze/core';
 import type { Shot, Source } from '@june-haze/contract';
 import { useShotChange } from '../../api/shots.ts';
 import { thumbnailUrl } from '../../api/thumbnail.ts';
@@ -6,7 +6,8 @@ import { beautyOf, goodFrame } from './frames.ts';
 
 /** Whether a source's numbers are codes of a picture: then it can be a reference. */
 export const isPicture = (source: Source): boolean =>
-  (source.declaredSpace !== null && findSpace(source.declaredSpace)?.family === 'display') ||
+  (source.declaredSpace !== null &&
+    (findSpace(source.declaredSpace)?.family === 'display' || undoneDisplay(source.declaredSpace) !== undefined)) ||
   ['png', 'jpeg'].includes(source.fileKind);
 
 /** A picture is a plate or a reference: what either means, with both shown. */
@@ -15,15 +16,33 @@ export function UseChoice({ shot, source }: { shot: Shot; source: Source }) {
   const pass = beautyOf(source);
   if (!pass) return null;
   const frame = goodFrame(source);
+  const undone = undoneName(shot.viewing.display, shot.viewing.view);
+  const isUndone = undoneDisplay(source.declaredSpace ?? '') !== undefined;
+  const encoding = isUndone ? 'sRGB' : source.declaredSpace;
   const choices = [
     {
-      use: 'plate' as const,
+      key: 'plate',
+      chosen: source.reading.use === 'plate' && !isUndone,
+      change: { reading: { use: 'plate' }, ...(isUndone ? { declaredSpace: 'sRGB' } : {}) },
       title: 'Plate',
-      about: `Converted from ${source.declaredSpace ?? 'its space'} into ${shot.workingSpace}; part of the picture, seen through the view.`,
-      url: thumbnailUrl(source.id, pass.name, frame, 192, { viewing: shot.viewing }),
+      about: `Its encoding is undone, ${encoding ?? 'its space'} to ${shot.workingSpace}: for photographs and textures.`,
+      url: thumbnailUrl(source.id, pass.name, frame, 192, {
+        viewing: shot.viewing,
+        ...(encoding ? { space: encoding } : {}),
+      }),
     },
     {
-      use: 'reference' as const,
+      key: 'undone',
+      chosen: source.reading.use === 'plate' && isUndone,
+      change: { reading: { use: 'plate' }, declaredSpace: undone, confirmed: true },
+      title: 'Plate, view undone',
+      about: `${shot.viewing.display} / ${shot.viewing.view} is undone too: for a render saved with that view. What it cut off is gone.`,
+      url: thumbnailUrl(source.id, pass.name, frame, 192, { viewing: shot.viewing, space: undone }),
+    },
+    {
+      key: 'reference',
+      chosen: source.reading.use === 'reference',
+      change: { reading: { use: 'reference' } },
       title: 'Reference',
       about: 'Shown untouched, as it was saved; what the picture is to look like. Never summed.',
       url: thumbnailUrl(source.id, pass.name, frame, 192, { viewing: shot.viewing, untouched: true }),
@@ -38,16 +57,10 @@ export function UseChoice({ shot, source }: { shot: Shot; source: Source }) {
       <div className="uses" role="group" aria-label="Used as">
         {choices.map((c) => (
           <button
-            key={c.use}
-            className={`plain${source.reading.use === c.use ? ' chosen' : ''}`}
-            aria-pressed={source.reading.use === c.use}
-            onClick={() =>
-              change.mutate({
-                path: `/sources/${source.id}`,
-                method: 'PATCH',
-                body: { reading: { use: c.use } },
-              })
-            }
+            key={c.key}
+            className={`plain${c.chosen ? ' chosen' : ''}`}
+            aria-pressed={c.chosen}
+            onClick={() => change.mutate({ path: `/sources/${source.id}`, method: 'PATCH', body: c.change })}
           >
             <img src={c.url} alt="" />
             <span>
