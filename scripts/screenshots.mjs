@@ -1,4 +1,4 @@
-// Takes the pictures of docs/screenshots from the running application's demo shot. Start the application first.
+// Takes the pictures of docs/screenshots from the running application's demo shots. Start the application first.
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { chromium } from 'playwright-core';
@@ -8,7 +8,8 @@ const address = process.env.JUNE_URL ?? 'http://127.0.0.1:8080';
 const folder = join(root, 'docs/screenshots');
 mkdirSync(folder, { recursive: true });
 const shots = await (await fetch(`${address}/api/shots`)).json();
-const landing = shots.find((s) => s.name === 'Landing');
+const named = (name) => shots.find((s) => s.name === name);
+const landing = named('Landing');
 const browser = await chromium.launch({
   executablePath: '/usr/bin/chromium',
   args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
@@ -17,6 +18,7 @@ const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
 const views = {
   shelf: '/',
   intake: `/shots/${landing.id}/intake`,
+  problems: `/shots/${named('Last boat').id}/intake`,
   build: `/shots/${landing.id}/build`,
   output: `/shots/${landing.id}/output`,
   library: '/library',
@@ -24,6 +26,7 @@ const views = {
 for (const [name, path] of Object.entries(views)) {
   await page.goto(address + path);
   await page.waitForLoadState('networkidle').catch(() => undefined);
+  if (name === 'problems') await page.locator('button.source', { hasText: 'approved' }).click();
   if (name === 'build') {
     await page.getByTestId('drawn-in').waitFor();
     await page.getByRole('button', { name: /^Specular, indirect/ }).click();

@@ -100,6 +100,14 @@ export function HeaderList({ source }: { source: Source }) {
         </div>
       ))}
       {source.layout.length > 8 && <div className="quiet small">and {source.layout.length - 8} more files</div>}
+      {Object.keys(source.attributes).length > 0 && <Attributes source={source} />}
+    </div>
+  );
+}
+
+function Attributes({ source }: { source: Source }) {
+  return (
+    <>
       <span className="strong small">Header</span>
       <div className="attributes number" tabIndex={0} role="region" aria-label="Header attributes">
         {Object.entries(source.attributes).map(([key, value]) => [
@@ -111,6 +119,6 @@ export function HeaderList({ source }: { source: Source }) {
           </span>,
         ])}
       </div>
-    </div>
+    </>
   );
 }

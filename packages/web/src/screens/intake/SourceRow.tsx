@@ -113,6 +113,11 @@ function GapBar({ source }: { source: Source }) {
   );
 }
 
+/** The strongest evidence that agrees; what speaks of the primaries alone comes last. */
+function strongest({ evidence }: Source) {
+  return evidence.find((e) => e.agrees && e.about !== 'primaries') ?? evidence.find((e) => e.agrees);
+}
+
 function SpaceCell({ source, contradicted }: { source: Source; contradicted: boolean }) {
   const state = contradicted ? 'differs' : source.confirmed ? 'proved' : 'unproved';
   const how = source.confirmedBy
@@ -129,7 +134,7 @@ function SpaceCell({ source, contradicted }: { source: Source; contradicted: boo
         <span className={`clip${source.confirmed ? '' : ' guess'}`}>{source.declaredSpace ?? 'not declared'}</span>
       </div>
       <div className="quiet small clip">
-        {how}, {source.evidence.find((e) => e.agrees)?.from ?? 'no evidence agrees'}
+        {how}, {strongest(source)?.from ?? 'no evidence agrees'}
       </div>
     </div>
   );

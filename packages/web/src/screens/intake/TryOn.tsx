@@ -17,7 +17,9 @@ const usual = {
 export function plausibleSpaces(source: Source): string[] {
   const log = source.fileKind === 'dpx' || findSpace(source.declaredSpace ?? '')?.family === 'log';
   const picture = ['png', 'jpeg', 'movie'].includes(source.fileKind);
-  const named = source.evidence.flatMap((e) => (e.space === undefined ? [] : [findSpace(e.space)?.name ?? e.space]));
+  // Primaries of a picture name a linear space that it is not in.
+  const telling = source.evidence.filter((e) => !(picture && e.about === 'primaries'));
+  const named = telling.flatMap((e) => (e.space === undefined ? [] : [findSpace(e.space)?.name ?? e.space]));
   const likely = source.evidence.some((e) => e.about === 'encoded') ? ['sRGB'] : [];
   const all = [...likely, ...named, ...(log ? usual.log : picture ? usual.picture : usual.linear)];
   return [...new Set(all)].slice(0, shownSpaces);
