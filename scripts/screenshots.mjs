@@ -39,7 +39,8 @@ for (const [name, path] of Object.entries(views)) {
     await page.getByLabel('Other: view').click();
     await page.locator('.ant-select-dropdown:visible').getByText('sRGB · Untoned', { exact: true }).click();
   }
-  await page.waitForTimeout(2500);
+  await page.waitForFunction(() => [...document.images].every((i) => i.complete && i.naturalWidth > 0));
+  await page.waitForTimeout(1500);
   await page.screenshot({ path: join(folder, `${name}.png`) });
 }
 await browser.close();
