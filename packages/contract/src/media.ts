@@ -11,6 +11,8 @@ export const mediaSequenceSchema = z.object({
   missing: z.number().int(),
   /** How many files a frame has when every pass lies in a file of its own; 0 for one file a frame. */
   passes: z.number().int(),
+  /** Patterns of those files, to bring in each by itself. */
+  members: z.array(z.string()),
   view: z.enum(['left', 'right']).nullable(),
   version: z.number().int().nullable(),
   /** A newer version of it lies beside it. */

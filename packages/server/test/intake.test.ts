@@ -122,6 +122,22 @@ describe('the check on arrival', () => {
   });
 });
 
+test('a set is brought in apart, and sequences are joined by hand', async () => {
+  mkdirSync(at('pier'));
+  for (const pass of ['beauty', 'depth', 'rig'])
+    for (const f of [1, 2]) await exr(at('pier', `pier_${pass}.${f}.exr`), f);
+  expect((await media.list('media/pier')).sequences.map((s) => [s.pattern, s.members.length])).toEqual([
+    ['pier_{pass}.#.exr', 3],
+  ]);
+  await bring('media/pier', 'pier_depth.#.exr', 'pier_beauty.#.exr + pier_rig.#.exr');
+  expect((await sources()).map((s) => [s.pattern, s.passes.map((p) => p.name)])).toEqual([
+    ['pier_depth.#.exr', ['beauty']],
+    ['pier_beauty.#.exr + pier_rig.#.exr', ['beauty', 'rig']],
+  ]);
+  const joined = await requireSource(connection.db, (await sources())[1]!.id);
+  expect((await frameFile(media, joined, 1, 2)).path).toBe(at('pier', 'pier_rig.2.exr'));
+});
+
 describe('files that change', () => {
   const notice = async () => noticeChanges(connection.db, media, await only());
 

@@ -1,4 +1,5 @@
 import { expect, test } from '@jest/globals';
+import { findMaterial, joinedPattern } from '../../src/intake/material.ts';
 import { findSequences } from '../../src/sequence/names.ts';
 import { findPassSets } from '../../src/sequence/passSets.ts';
 
@@ -77,4 +78,17 @@ test('plates and approved pictures beside a render stay what they are', () => {
     ['{pass}.####.exr', ['beauty', 'depth']],
   ]);
   expect(sets('boat_final.####.exr', 'boat_main.####.exr')).toEqual([]);
+});
+
+test('grouping by hand: a sequence of a set by itself, and several sequences as one source', () => {
+  const found = findSequences(
+    ['boat_beauty.####.exr', 'boat_depth.####.exr', 'boat_rig.####.exr'].flatMap((p) => frames(p)),
+  );
+  expect(findMaterial(found, 'boat_depth.####.exr')!.members.map((m) => m.pass)).toEqual([null]);
+  const joined = findMaterial(found, joinedPattern(['boat_beauty.####.exr', 'boat_rig.####.exr']))!;
+  expect(joined.members.map((m) => [m.pass, m.sequence.pattern])).toEqual([
+    ['beauty', 'boat_beauty.####.exr'],
+    ['rig', 'boat_rig.####.exr'],
+  ]);
+  expect(findMaterial(found, 'boat_beauty.####.exr + gone.####.exr')).toBeUndefined();
 });

@@ -94,13 +94,12 @@ export async function bringIn(
   patterns: readonly string[],
 ): Promise<{ ids: string[]; refused: string[] }> {
   const { db, pool, media, libraryFolder } = places;
-  const depth = Math.max(...patterns.map((p) => p.split('/').length));
-  const materials = await media.materials(folder, depth);
+  const materials = await media.materials(folder, patterns);
   const more = await evidenceFor(db, libraryFolder, shotId, folder);
   const ids: string[] = [];
   const refused: RequestError[] = [];
-  for (const pattern of patterns) {
-    const material = materials.find((m) => m.pattern === pattern);
+  for (const [i, pattern] of patterns.entries()) {
+    const material = materials[i];
     try {
       if (!material) throw new RequestError(404, `${pattern} is not in ${folder}.`);
       const examined = await firstLook(pool, media, folder, material, (p) => more(p, undefined));

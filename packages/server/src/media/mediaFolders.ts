@@ -1,6 +1,6 @@
 import { readdir, realpath } from 'node:fs/promises';
 import { basename, join, relative, resolve, sep } from 'node:path';
-import { framesOf, gatherMaterial, nameOfFrame, type Material } from '@june-haze/core';
+import { findMaterial, framesOf, gatherMaterial, nameOfFrame, type Material } from '@june-haze/core';
 import { isShown, kindOfName, walkFolder } from '@june-haze/files';
 import type { MediaFolder } from '@june-haze/contract';
 import { RequestError } from '../errors.ts';
@@ -72,16 +72,16 @@ export class MediaFolders {
 
   /** The material with this pattern in a folder, found anew on disk. */
   async material(folder: string, pattern: string): Promise<Material> {
-    const materials = await this.materials(folder, pattern.split('/').length);
-    const found = materials.find((m) => m.pattern === pattern);
+    const [found] = await this.materials(folder, [pattern]);
     if (!found) throw new RequestError(404, `${pattern} is not in ${folder}.`);
     return found;
   }
 
-  /** Everything in a folder down to a depth of folders. */
-  async materials(folder: string, depth: number): Promise<Material[]> {
-    const { sequences } = await walkFolder(await this.locate(folder), { most: 200_000, depth: Math.min(depth, 24) });
-    return gatherMaterial(sequences);
+  /** The material with each of these patterns; undefined for those that are not there. */
+  async materials(folder: string, patterns: readonly string[]): Promise<(Material | undefined)[]> {
+    const depth = Math.min(24, Math.max(...patterns.map((p) => p.split('/').length)));
+    const { sequences } = await walkFolder(await this.locate(folder), { most: 200_000, depth });
+    return patterns.map((p) => findMaterial(sequences, p));
   }
 }
 
@@ -103,6 +103,7 @@ function describe(material: Material, all: readonly Material[]): MediaFolder['se
     count: moving.length ? new Set(frames).size : 1,
     missing: new Set(moving.flatMap((s) => [...s.missing])).size,
     passes: members.length > 1 ? members.length : 0,
+    members: members.length > 1 ? sequences.map((q) => q.pattern) : [],
     view: material.view,
     version,
     outdated:

@@ -1,4 +1,5 @@
 import { Button, Checkbox, Modal } from 'antd';
+import { joinedPattern } from '@june-haze/core';
 import type { MediaSequence, Shot } from '@june-haze/contract';
 import { CornerLeftUp, Folder } from 'lucide-react';
 import { useState } from 'react';
@@ -43,14 +44,25 @@ export function BringIn({ shot, open, onClose, onBrought }: Props) {
       onCancel={onClose}
       width={760}
       footer={
-        <Button
-          type="primary"
-          disabled={!chosen.length}
-          loading={change.isPending}
-          onClick={() => bring(chosen.map((s) => s.pattern))}
-        >
-          Bring in {chosen.length} {chosen.length === 1 ? 'source' : 'sources'}
-        </Button>
+        <>
+          {chosen.length > 1 && (
+            <Button
+              loading={change.isPending}
+              title="What is chosen becomes the passes of one source"
+              onClick={() => bring([joinedPattern(chosen.map((s) => s.pattern))])}
+            >
+              Bring in as one source
+            </Button>
+          )}
+          <Button
+            type="primary"
+            disabled={!chosen.length}
+            loading={change.isPending}
+            onClick={() => bring(chosen.map((s) => s.pattern))}
+          >
+            Bring in {chosen.length} {chosen.length === 1 ? 'source' : 'sources'}
+          </Button>
+        </>
       }
     >
       <div className="bar" style={{ padding: '0 4px', border: '1px solid var(--line)' }}>
@@ -89,6 +101,19 @@ export function BringIn({ shot, open, onClose, onBrought }: Props) {
               {s.kind === 'sequence' ? `${s.firstFrame}–${s.lastFrame}` : s.kind}
               {s.missing ? `, ${s.missing} missing` : ''}
             </span>
+            {s.members.length > 0 && !isIn(s) ? (
+              <Button
+                size="small"
+                type="text"
+                title="Each of its files becomes a source of its own"
+                aria-label={`Bring in ${s.pattern} apart`}
+                onClick={() => bring(s.members)}
+              >
+                Apart
+              </Button>
+            ) : (
+              <span />
+            )}
             <Button
               size="small"
               aria-label={`Bring in ${s.pattern}`}
