@@ -31,7 +31,37 @@ export async function findRepeats(
       else repeats.push([look.frame, earlier]);
     }
   }
+  if (repeats.length && (await standsStill(looks, locate))) return [];
   return repeats.sort(([a], [b]) => a - b);
+}
+
+/**
+ * Whether most frames end alike: then the pass stands still (the depth of a fixed camera), and those with the same bytes differ from the
+ * others in their headers' dates only.
+ */
+async function standsStill(looks: readonly FileLook[], locate: (file: string) => Promise<string>): Promise<boolean> {
+  const ends = new Map<string, number>();
+  const read = looks.filter((l) => 'facts' in l);
+  for (const look of read) {
+    const { bytes } = look.facts;
+    const end = await locate(look.file)
+      .then((path) => endOf(path, bytes))
+      .catch(() => look.file);
+    ends.set(end, (ends.get(end) ?? 0) + 1);
+  }
+  return Math.max(...ends.values()) * 2 > read.length;
+}
+
+/** The last bytes of a file: pixels, whatever its header says. */
+async function endOf(path: string, size: number): Promise<string> {
+  const handle = await open(path, 'r');
+  try {
+    const buffer = Buffer.alloc(Math.min(block, Math.floor(size / 2)));
+    await handle.read(buffer, 0, buffer.length, size - buffer.length);
+    return createHash('sha1').update(buffer).digest('base64');
+  } finally {
+    await handle.close();
+  }
 }
 
 async function fingerprint(path: string, size: number): Promise<string> {
