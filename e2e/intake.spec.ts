@@ -105,6 +105,42 @@ test('Kettle: sixteen files a frame are one source, the log plate is found by it
   // Said once for all: the rule is evidence from now on.
   await page.getByRole('button', { name: 'Remember for DPX files in this folder' }).click();
   await expect(page.getByText('saved rule: DPX files in media/kettle are LogC3')).toBeVisible();
+
+  // What came in a log space goes back in it: the numbers that were brought in, within the rounding of a half.
+  await expect(page.getByText('an EXR output can be in LogC3 again')).toBeVisible();
+  const { id } = shot;
+  const { ledger, sources } = await readShot(request, id);
+  const plate = sources.find((s) => s.name.startsWith('plate'))!;
+  const entry = { id: 'e1', name: 'Plate', kind: 'pass', sourceId: plate.id, pass: 'beauty', enabled: true };
+  const document = { version: 1, entries: [{ ...entry, operation: 'plus', mix: 1, adjustments: [] }] };
+  const saved = await request.put(`/api/shots/${id}/ledger`, {
+    data: { base: ledger.revision, document, summary: 'plate' },
+  });
+  expect(saved.ok()).toBe(true);
+  await page.getByRole('link', { name: /^Output/ }).click();
+  await page.getByRole('button', { name: 'Add output' }).first().click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('Name').fill('plate back');
+  await dialog.getByLabel('Space').click();
+  await page.locator('.ant-select-dropdown:visible').getByText('LogC3, as its source came').click();
+  await dialog.getByLabel('Last frame').fill('1001');
+  await dialog.getByRole('button', { name: 'Keep' }).click();
+  const card = page.getByRole('article', { name: 'plate back' });
+  await card.getByRole('button', { name: 'Write files' }).click();
+  await expect(card.getByTestId('run-state')).toHaveText('written');
+  await expect(card.getByTestId('read-back')).toContainText('Reads back as shown');
+  await expect(card.getByTestId('read-back')).toContainText('colour identity says LogC3');
+  const written = join(process.env.JUNE_OUTPUT!, 'kettle/kettle_plate_back_logc3.1001.exr');
+  const samples = (file: string) =>
+    execFileSync('/usr/bin/python3', [
+      '-c',
+      'import sys, OpenImageIO as o; sys.stdout.buffer.write(o.ImageBuf(sys.argv[1]).get_pixels(o.FLOAT)[:, :, :3].tobytes())',
+      file,
+    ]);
+  const floats = (bytes: Buffer) => new Float32Array(Uint8Array.from(bytes).buffer);
+  const [back, came] = [floats(samples(written)), floats(samples(media('kettle/plate_logc3.1001.dpx')))];
+  expect(back.length).toBe(came.length);
+  expect(Math.max(...back.map((v, i) => Math.abs(v - came[i]!)))).toBeLessThan(6e-4);
 });
 
 test('files are chosen on the page: pictures, DPX and a movie come in; a break is gone on from', async ({

@@ -189,13 +189,17 @@ describe('june', () => {
     expect(Math.min(...runs)).toBeGreaterThan(0);
   });
 
-  test('starts in about 0.3 s', () => {
-    const times = [1, 2, 3].map(() => {
-      const started = performance.now();
-      june(['idhash', 'kettle']);
-      return performance.now() - started;
-    });
-    // Twice the aim, since CI machines are shared.
-    expect(Math.min(...times)).toBeLessThan(700);
+  test('starts in about 0.3 s: a few times what the bare engine takes, in the same moment', () => {
+    const fastest = (run: () => unknown) =>
+      Math.min(
+        ...[1, 2, 3, 4].map(() => {
+          const started = performance.now();
+          run();
+          return performance.now() - started;
+        }),
+      );
+    const bare = fastest(() => spawnSync(process.execPath, ['-e', '0']));
+    // Measured: 0.28 s against 0.045 s. Both grow alike on a busy machine.
+    expect(fastest(() => june(['idhash', 'kettle']))).toBeLessThan(12 * bare);
   });
 });

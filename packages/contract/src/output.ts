@@ -15,6 +15,8 @@ export const outputSettingsSchema = z.object({
   compression: z.enum(compressions),
   firstFrame: z.number().int().min(0).max(9_999_999),
   lastFrame: z.number().int().min(0).max(9_999_999),
+  /** EXR only: a log space that a source came in, to go back in it; null for the working space. */
+  space: z.string().nullable().default(null),
   /** Pictures only: whether the viewing's look goes into the files. Off unless asked for. */
   bakeLook: z.boolean().default(false),
 });

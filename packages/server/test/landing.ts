@@ -66,6 +66,7 @@ export const masterSettings: OutputSettings = {
   firstFrame: 1001,
   lastFrame: 1004,
   bakeLook: false,
+  space: null,
 };
 
 export const plainViewing = { display: 'sRGB', view: 'ACES SDR', exposure: 0, gamma: 1, look: null, lookFile: null };

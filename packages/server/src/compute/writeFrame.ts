@@ -4,6 +4,7 @@ import {
   acesContainerPart,
   ap0,
   comparePictures,
+  findSpace,
   largestBlockDifference,
   linearSpaceOf,
   openExr,
@@ -98,9 +99,11 @@ export async function writeFrame(
     const linear = task.settings.kind === 'exr' || task.settings.kind === 'aces';
     if (task.settings.kind === 'aces') {
       if (!space) throw new Error(`${task.workingSpace} has no known way to ACES2065-1.`);
-      toAces(total, space);
+      change(total, [{ kind: 'matrix', matrix: primariesMatrix(space.primaries, ap0) }]);
     }
-    if (linear) await writeLinear(task, total, width, height, space);
+    const back = spaceBack(task.settings);
+    if (back) change(total, colour.conversion(task.workingSpace, back.name));
+    if (linear) await writeLinear(task, total, width, height, back ?? space);
     else await writeShown(task, shown, width, height);
     const readBack = await prove(task, shown, width, height, total);
     const { size } = await stat(task.path);
@@ -153,8 +156,13 @@ async function writeLinear(
   );
 }
 
-/** Turns totals of the working space into ACES2065-1, in place. */
-function toAces(total: readonly Float32Array[], space: ColourSpace): void {
+/** The log space that an EXR goes back in; undefined for the working space. */
+function spaceBack({ kind, space }: OutputSettings): ColourSpace | undefined {
+  return kind === 'exr' && space ? requireSpace(space) : undefined;
+}
+
+/** Takes totals of the working space through steps, in place; alpha is left alone. */
+function change(total: readonly Float32Array[], steps: readonly ColourStep[]): void {
   const heap = threadHeap();
   const mark = heap.mark();
   const n = total[0]!.length;
@@ -163,7 +171,7 @@ function toAces(total: readonly Float32Array[], space: ColourSpace): void {
     heap.floats(at, n).set(plane);
     return at;
   }) as [number, number, number];
-  prepareSteps([{ kind: 'matrix', matrix: primariesMatrix(space.primaries, ap0) }], heap)(...planes, n);
+  prepareSteps(steps, heap)(...planes, n);
   planes.forEach((at, c) => total[c]!.set(heap.floats(at, n)));
   heap.release(mark);
 }
@@ -262,20 +270,23 @@ async function readLinearBack(task: WriteTask, total: Float32Array[]) {
     const colour = colourOf(task.colour);
     const twin = colour.linearTwin(task.workingSpace);
     const found = primaries ? linearSpaceOf(primaries) : undefined;
+    const coded = typeof identity === 'string' ? findSpace(identity) : undefined;
     // Without a tag there is nothing to go by but the working space itself.
     const asTagged: ColourStep[] = twin
       ? [{ kind: 'matrix', matrix: primariesMatrix(primaries ?? rec709, twin.primaries) }]
       : [];
+    const intoWorking = spaceBack(task.settings)
+      ? colour.conversion(coded?.name ?? task.workingSpace, task.workingSpace)
+      : found && found.name === twin?.name
+        ? []
+        : asTagged;
     const plain = {
       display: encodingOf(task) === 'bt1886' ? 'Rec.709' : 'sRGB',
       view: 'Untoned',
       exposure: 0,
     };
     return {
-      tagged: show(planes, [
-        ...(found && found.name === twin?.name ? [] : asTagged),
-        ...colour.view(task.workingSpace, task.viewing),
-      ]),
+      tagged: show(planes, [...intoWorking, ...colour.view(task.workingSpace, task.viewing)]),
       ignoring: show(planes, viewSteps(requireSpace('Linear Rec.709'), plain)),
       tags: `chromaticities say ${found?.name ?? 'nothing known'}, colour identity says ${String(identity ?? 'nothing')}`,
       exact,

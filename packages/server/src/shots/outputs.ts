@@ -1,6 +1,6 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
-import { nameOfFrame, walkEntries, type ShotColour } from '@june-haze/core';
+import { findSpace, nameOfFrame, walkEntries, type ShotColour } from '@june-haze/core';
 import type { OutputSettings, PreCheckItem, Shot, Viewing } from '@june-haze/contract';
 
 const plain = (s: string) =>
@@ -14,7 +14,12 @@ export function outputPattern(
   shot: { name: string; working_space: string; viewing: { display: string } },
   settings: OutputSettings,
 ): string {
-  const spaces = { exr: shot.working_space, aces: 'ACES2065-1', png: shot.viewing.display, jpeg: shot.viewing.display };
+  const spaces = {
+    exr: settings.space ?? shot.working_space,
+    aces: 'ACES2065-1',
+    png: shot.viewing.display,
+    jpeg: shot.viewing.display,
+  };
   const space = spaces[settings.kind];
   const extension = { exr: 'exr', aces: 'exr', png: 'png', jpeg: 'jpg' }[settings.kind];
   const name = `${plain(shot.name)}_${plain(settings.name)}_${plain(space)}`;
@@ -78,14 +83,18 @@ export function preCheck(
   if (settings.kind === 'exr' || settings.kind === 'aces') {
     const aces = settings.kind === 'aces';
     const twin = colour.linearTwin(shot.workingSpace);
+    const back = aces || !settings.space ? undefined : findSpace(settings.space);
+    if (!aces && settings.space && !back) add('stop', `There is no space named ${settings.space} to write in.`);
     if (aces && !twin)
       add('stop', `${shot.workingSpace} has no known way to ACES2065-1: the ACES container cannot be written from it.`);
-    else if (!twin)
+    else if (!twin && !back)
       add('warning', `The primaries of ${shot.workingSpace} are not known: the files carry no chromaticities.`);
     if (look) add('note', `The look ${look} is shown only, not written.`);
     add(
       'note',
-      `Linear numbers in ${aces ? 'ACES2065-1, in the ACES container form' : shot.workingSpace}, with chromaticities and colour identity. The view ${display} / ${view} is shown only, not written.`,
+      back
+        ? `Numbers in ${back.name}, as its source came, with chromaticities and colour identity. Alpha stays as it is; the view ${display} / ${view} is shown only, not written.`
+        : `Linear numbers in ${aces ? 'ACES2065-1, in the ACES container form' : shot.workingSpace}, with chromaticities and colour identity. The view ${display} / ${view} is shown only, not written.`,
     );
     const lossy = ['b44', 'b44a', 'dwaa', 'dwab'].includes(settings.compression) && !aces;
     if (lossy)

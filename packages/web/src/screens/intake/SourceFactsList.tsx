@@ -1,5 +1,6 @@
 import type { Shot, Source } from '@june-haze/contract';
 import { ProofMark } from '../../proof/ProofMark.tsx';
+import { isLog } from '../../colour/isLog.ts';
 import { frameCount, timecodeOf } from './frames.ts';
 
 const megabytes = (n: number) => `${(n / 1e6).toFixed(n < 1e6 ? 2 : 1)} MB`;
@@ -29,6 +30,7 @@ export function SourceFactsList({ shot, source }: { shot: Shot; source: Source }
     ['stored as', `${source.sampleType}, ${source.compression}; ${megabytes(source.bytesPerFrame)} a frame`],
     ['channels', `${channels} in ${source.passes.length} ${source.passes.length === 1 ? 'pass' : 'passes'}`],
     ['alpha', source.alpha],
+    ['goes back', isLog(source.declaredSpace) ? `an EXR output can be in ${source.declaredSpace} again` : undefined],
     [
       'files from',
       source.firstTime && source.lastTime

@@ -34,7 +34,7 @@ export function OutputCard({ shot, output }: { shot: Shot; output: Output }) {
   };
   const what =
     output.kind === 'exr'
-      ? `${output.sampleType}, ${output.compression.toUpperCase()}, ${shot.workingSpace}`
+      ? `${output.sampleType}, ${output.compression.toUpperCase()}, ${output.space ?? shot.workingSpace}`
       : output.kind === 'aces'
         ? 'half, ACES2065-1'
         : `${shot.viewing.display} · ${shot.viewing.view}`;

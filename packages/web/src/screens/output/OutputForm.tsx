@@ -1,5 +1,6 @@
 import { Checkbox, Form, Input, InputNumber, Modal, Segmented, Select } from 'antd';
 import { outputSettingsSchema, type OutputSettings, type Shot } from '@june-haze/contract';
+import { isLog } from '../../colour/isLog.ts';
 import { lookOf } from '../../colour/lookOf.ts';
 
 interface Props {
@@ -23,6 +24,15 @@ const packings: { value: OutputSettings['compression']; label: string }[] = [
   { value: 'dwaa', label: 'DWAA: lossy, small' },
   { value: 'dwab', label: 'DWAB: lossy, small, 256 lines' },
 ];
+
+/** The working space, and the log spaces that sources came in: files can go back in those. */
+function spacesBack(shot: Shot) {
+  const log = shot.sources.flatMap((s) => (isLog(s.declaredSpace) ? [s.declaredSpace!] : []));
+  return [
+    { value: null, label: `${shot.workingSpace}, the working space` },
+    ...[...new Set(log)].map((value) => ({ value, label: `${value}, as its source came` })),
+  ];
+}
 
 /** The settings of one output, checked by the same schema as on the server. */
 export function OutputForm({ title, open, settings, shot, onClose, onSave }: Props) {
@@ -59,7 +69,9 @@ export function OutputForm({ title, open, settings, shot, onClose, onSave }: Pro
         </Form.Item>
         {kind === 'exr' ? (
           <>
-            <Form.Item label="Space">{shot.workingSpace}, the working space</Form.Item>
+            <Form.Item label="Space" name="space">
+              <Select options={spacesBack(shot)} />
+            </Form.Item>
             <Form.Item name="sampleType" label="Samples">
               <Segmented
                 options={[

@@ -14,6 +14,7 @@ export function OutputScreen() {
   const fresh: OutputSettings = {
     name: 'master',
     kind: 'exr',
+    space: null,
     sampleType: 'half',
     compression: 'zip',
     firstFrame: shot.firstFrame,
