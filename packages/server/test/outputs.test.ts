@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { OutputSettings, Shot } from '@june-haze/contract';
+import { sourceReadingSchema, type OutputSettings, type Shot } from '@june-haze/contract';
 import { outputPattern, preCheck } from '../src/shots/outputs.ts';
 import { rebuildLedger } from '../src/shots/ledger.ts';
 import { ShotColour } from '@june-haze/core';
@@ -49,6 +49,10 @@ describe('pre-check', () => {
       ]),
     );
     expect(texts(shot, { firstFrame: 1001, lastFrame: 1001 }).join()).not.toMatch(/missing|damaged/);
+    const held = landingSource({ missing: [1003], reading: sourceReadingSchema.parse({ onFault: 'hold' }) });
+    expect(texts({ ...shot, sources: [held] }).join()).toMatch(
+      /1 missing frame in the range will hold the last good one/,
+    );
     expect(texts(shot, { lastFrame: 1010 }).join()).toContain('has frames 1001–1004 only');
   });
 

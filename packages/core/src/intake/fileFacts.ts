@@ -6,6 +6,17 @@ import type { Evidence } from './evidence.ts';
 export const fileKinds = ['exr', 'png', 'jpeg', 'tiff', 'dpx', 'hdr', 'movie'] as const;
 export type FileKind = (typeof fileKinds)[number];
 
+/** Files of a kind, in words. */
+export const kindNames: Readonly<Record<FileKind, string>> = {
+  exr: 'EXR files',
+  png: 'PNG pictures',
+  jpeg: 'JPEG pictures',
+  tiff: 'TIFF pictures',
+  dpx: 'DPX files',
+  hdr: 'Radiance pictures',
+  movie: 'movies',
+};
+
 /** How colour relates to alpha. */
 export const alphaKinds = ['none', 'premultiplied', 'straight'] as const;
 export type AlphaKind = (typeof alphaKinds)[number];

@@ -51,7 +51,7 @@ export async function readFacts(path: string, name: string): Promise<FileFacts> 
   const { head, bytes, modifiedAt } = await readHead(path, name);
   if (bytes === 0) throw new FormatError(name, 'the file is empty.');
   const found = kindOfBytes(head);
-  if (found !== said && !(said === 'movie' && found === undefined)) throw new ForeignFile(name, said, found);
+  if (found !== said) throw new ForeignFile(name, said, found);
   const common = { kind: said, bytes, modifiedAt };
   switch (said) {
     case 'exr': {

@@ -37,7 +37,7 @@ export function kindOfBytes(head: Uint8Array): FileKind | undefined {
   if (text.startsWith('SDPX') || text.startsWith('XPDS')) return 'dpx';
   if (text.startsWith('#?')) return 'hdr';
   if (
-    /^....(ftyp|moov|mdat|wide|free)/s.test(text) ||
+    /^....(ftyp|moov|mdat|wide|free|skip|pnot|uuid)/s.test(text) ||
     text.startsWith('\x1a\x45\xdf\xa3') ||
     text.startsWith('\x06\x0e\x2b\x34') ||
     /^RIFF....AVI/s.test(text)

@@ -98,7 +98,19 @@ export async function movieFacts(path: string, name: string, common: CommonFacts
 }
 
 async function probe(path: string, name: string): Promise<Stream> {
-  const wanted = ['-v', 'error', '-select_streams', 'v:0', '-count_packets', '-show_streams', '-of', 'json'];
+  // A movie may name other files and addresses; none is followed.
+  const wanted = [
+    '-v',
+    'error',
+    '-protocol_whitelist',
+    'file',
+    '-select_streams',
+    'v:0',
+    '-count_packets',
+    '-show_streams',
+    '-of',
+    'json',
+  ];
   let text: string;
   try {
     text = (await run('ffprobe', [...wanted, `file:${path}`], { timeout: 60_000, maxBuffer: 16 << 20 })).stdout;

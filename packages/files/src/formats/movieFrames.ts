@@ -34,7 +34,17 @@ export async function decodeMovieFrames(
   const bytes = await output(
     'ffmpeg',
     [
-      ...['-v', 'error', '-nostdin', '-threads', '1', '-ss', String(Math.max(0, first - 0.5) / rate)],
+      ...[
+        '-v',
+        'error',
+        '-protocol_whitelist',
+        'file,pipe',
+        '-nostdin',
+        '-threads',
+        '1',
+        '-ss',
+        String(Math.max(0, first - 0.5) / rate),
+      ],
       ...['-i', `file:${path}`, '-map', '0:v:0', '-frames:v', String(count), '-fps_mode', 'passthrough'],
       ...['-vf', [...constant, scale].join(','), '-f', 'rawvideo', '-pix_fmt', alpha ? 'rgba64le' : 'rgb48le', '-'],
     ],

@@ -1,4 +1,4 @@
-import { configEvidence, type Evidence } from '@june-haze/core';
+import { configEvidence, kindNames, type Evidence } from '@june-haze/core';
 import type { SpaceRule } from '@june-haze/contract';
 import type { Db } from '../database/connect.ts';
 import { colourKey } from '../library/items.ts';
@@ -6,19 +6,9 @@ import { colourOf } from '../library/store.ts';
 import { requireShot } from '../shots/shots.ts';
 import type { EvidenceLookup } from './checks.ts';
 
-const kindWords: Readonly<Record<string, string>> = {
-  exr: 'EXR files',
-  png: 'PNG pictures',
-  jpeg: 'JPEG pictures',
-  tiff: 'TIFF pictures',
-  dpx: 'DPX files',
-  hdr: 'Radiance pictures',
-  movie: 'movies',
-};
-
 /** A rule in words: "PNG pictures in media/plates are sRGB". */
 export const ruleWords = ({ folder, fileKind, space }: SpaceRule): string =>
-  `${fileKind === null ? 'everything' : kindWords[fileKind]} in ${folder} ${fileKind === null ? 'is' : 'are'} ${space}`;
+  `${fileKind === null ? 'everything' : kindNames[fileKind]} in ${folder} ${fileKind === null ? 'is' : 'are'} ${space}`;
 
 /** Saves a rule in place of an earlier one for the same folder and kind. */
 export async function saveRule(db: Db, { folder, fileKind, space }: SpaceRule): Promise<void> {

@@ -40,6 +40,13 @@ export function lookName({ look, lookFile }: Viewing): string | undefined {
   return [lookFile?.name, look || undefined].filter((x) => x !== undefined).join(' and ') || undefined;
 }
 
+/** What becomes of bad frames, in the words of the list before writing. */
+const onFault = {
+  stop: 'will fail; the others are written.',
+  hold: 'will hold the last good one.',
+  black: 'will be left black.',
+} as const;
+
 /** What a person should know before files are written. */
 export function preCheck(
   shot: Shot,
@@ -59,16 +66,15 @@ export function preCheck(
     const inRange = (frame: number) => frame >= settings.firstFrame && frame <= settings.lastFrame;
     const absent = source.missing.filter(inRange).length;
     const damaged = source.damaged.filter((d) => inRange(d.frame)).length;
-    if (absent)
-      add(
-        'warning',
-        `${source.name}: ${absent} missing ${absent === 1 ? 'frame' : 'frames'} in the range will fail; the others are written.`,
-      );
-    if (damaged)
-      add(
-        'warning',
-        `${source.name}: ${damaged} damaged ${damaged === 1 ? 'frame' : 'frames'} in the range will fail; the others are written.`,
-      );
+    for (const [count, what] of [
+      [absent, 'missing'],
+      [damaged, 'damaged'],
+    ] as const)
+      if (count)
+        add(
+          source.reading.onFault === 'stop' ? 'warning' : 'note',
+          `${source.name}: ${count} ${what} ${count === 1 ? 'frame' : 'frames'} in the range ${onFault[source.reading.onFault]}`,
+        );
     if (!source.still && (settings.firstFrame < source.firstFrame || settings.lastFrame > source.lastFrame)) {
       add(
         'warning',

@@ -1,5 +1,5 @@
 import { Select } from 'antd';
-import { findSpace, type ShotColour } from '@june-haze/core';
+import { findSpace, kindNames, type ShotColour } from '@june-haze/core';
 import type { Shot, Source } from '@june-haze/contract';
 import { useShotColour } from '../../api/colour.ts';
 import { useShotChange } from '../../api/shots.ts';
@@ -83,23 +83,13 @@ export function TryOn({ shot, source }: { shot: Shot; source: Source }) {
   );
 }
 
-const kindWords: Readonly<Record<Source['fileKind'], string>> = {
-  exr: 'EXR files',
-  png: 'PNG pictures',
-  jpeg: 'JPEG pictures',
-  tiff: 'TIFF pictures',
-  dpx: 'DPX files',
-  hdr: 'Radiance pictures',
-  movie: 'movies',
-};
-
 /** "PNG pictures in this folder are sRGB": said once, evidence from then on. */
 function RememberRule({ source, space }: { shot: Shot; source: Source; space: string }) {
   const change = useShotChange();
   return (
     <button
       className="plain quiet small link"
-      title={`From now on, ${kindWords[source.fileKind]} in ${source.folder} are declared ${space} when they are brought in`}
+      title={`From now on, ${kindNames[source.fileKind]} in ${source.folder} are declared ${space} when they are brought in`}
       onClick={() =>
         change.mutate({
           path: `/sources/${source.id}/rule`,
@@ -108,7 +98,7 @@ function RememberRule({ source, space }: { shot: Shot; source: Source; space: st
         })
       }
     >
-      Remember for {kindWords[source.fileKind]} in this folder
+      Remember for {kindNames[source.fileKind]} in this folder
     </button>
   );
 }
