@@ -13,7 +13,7 @@ import { noticeChanges } from '../src/intake/changes.ts';
 import { Checks } from '../src/intake/checks.ts';
 import { frameFile } from '../src/intake/frameFiles.ts';
 import { relink } from '../src/intake/relink.ts';
-import { saveRule } from '../src/intake/spaceRules.ts';
+import { forgetRule, saveRule } from '../src/intake/spaceRules.ts';
 import { describeSource } from '../src/intake/sourceState.ts';
 import { lackingFiles, safePath } from '../src/intake/uploads.ts';
 import { MediaFolders } from '../src/media/mediaFolders.ts';
@@ -201,6 +201,10 @@ test('a saved rule declares and confirms what comes in later, and says so', asyn
   });
   // The tags that speak against it stay to be seen.
   expect(source!.evidence.map((e) => [e.from, e.agrees])).toContainEqual(['chromaticities', false]);
+  await forgetRule(connection.db, 'media/boat/boat.####.exr', 'exr');
+  checks.begin((await only()).id);
+  await checks.settled();
+  expect((await sources())[0]).toMatchObject({ declaredSpace: 'sRGB', confirmedBy: 'everything in media is sRGB' });
   await connection.db.deleteFrom('space_rules').execute();
 });
 

@@ -2,7 +2,7 @@
 import { expect, test } from '@jest/globals';
 import type { ListedProblem, Shot, Source } from '@june-haze/contract';
 import { problemRows } from '../src/screens/intake/problems.ts';
-import { frameCount, rangeWords, timecodeOf } from '../src/screens/intake/frames.ts';
+import { frameCount, framesOfTimecode, linedUp, rangeWords, timecodeOf } from '../src/screens/intake/frames.ts';
 import { plausibleSpaces } from '../src/screens/intake/TryOn.tsx';
 
 const source = (change: Partial<Source>): Source =>
@@ -114,4 +114,17 @@ test('spaces to try on begin with what the evidence names, and fit the kind of f
   expect(plausibleSpaces(source({ fileKind: 'dpx', declaredSpace: null }))).toContain('LogC3');
   expect(plausibleSpaces(source({ fileKind: 'png', declaredSpace: 'sRGB' }))[0]).toBe('sRGB');
   expect(plausibleSpaces(source({}))).toHaveLength(6);
+});
+
+// SMPTE ST 12-1: drop-frame counts 17,982 frames in ten minutes and 107,892 in an hour at 29.97.
+test('timecodes to frames, with and without drop; a plate is lined up with the render', () => {
+  expect(framesOfTimecode('01:00:00:00', 24)).toBe(86_400);
+  expect(framesOfTimecode('00:10:00;00', 29.97)).toBe(17_982);
+  expect(framesOfTimecode('01:00:00;00', 29.97)).toBe(107_892);
+  expect(framesOfTimecode('00:01:00;02', 29.97)).toBe(1800);
+  expect(framesOfTimecode('noon', 24)).toBeUndefined();
+  const render = source({ timecode: '10:00:00:00', firstFrame: 1001 });
+  const plate = source({ timecode: '09:59:59:00', firstFrame: 1 });
+  expect(linedUp(plate, render, 24)).toBe(977);
+  expect(linedUp(source({ timecode: null }), render, 24)).toBeUndefined();
 });

@@ -19,6 +19,24 @@ export async function saveRule(db: Db, { folder, fileKind, space }: SpaceRule): 
   });
 }
 
+/** Forgets the saved rule that speaks of a place and a kind of file, the nearest first. */
+export async function forgetRule(db: Db, place: string, fileKind: string): Promise<void> {
+  const rules = await db.selectFrom('space_rules').selectAll().execute();
+  const [rule] = fittingRules(rules, place, fileKind);
+  if (rule) await db.deleteFrom('space_rules').where('id', '=', rule.id).execute();
+}
+
+/** Saved rules that speak of a place, the nearest folder first, then those for one kind of file. */
+function fittingRules<T extends { folder: string; file_kind: string | null }>(
+  rules: readonly T[],
+  place: string,
+  kind: string | undefined,
+): T[] {
+  return rules
+    .filter((r) => place.startsWith(`${r.folder}/`) && (r.file_kind === null || r.file_kind === kind))
+    .sort((a, b) => b.folder.length - a.folder.length || (a.file_kind === null ? 1 : -1));
+}
+
 /**
  * What rules say of material in a folder: those that a person saved for it or a folder above it (the nearest folder first, then those for
  * one kind of file), and the file rules of the shot's config.
@@ -34,10 +52,7 @@ export async function evidenceFor(
   const { config } = colourOf({ key: await colourKey(db, shot), folder: libraryFolder });
   return (pattern, kind): Evidence[] => {
     const place = `${folder}/${pattern}`;
-    const fitting = rules
-      .filter((r) => place.startsWith(`${r.folder}/`) && (r.file_kind === null || r.file_kind === kind))
-      .sort((a, b) => b.folder.length - a.folder.length || (a.file_kind === null ? 1 : -1));
-    const [rule] = fitting;
+    const [rule] = fittingRules(rules, place, kind);
     return [
       ...(rule
         ? [

@@ -16,7 +16,7 @@ import { bringIn } from '../intake/bringIn.ts';
 import { noticeChanges } from '../intake/changes.ts';
 import { relink } from '../intake/relink.ts';
 import { correctRole } from '../intake/roleHabits.ts';
-import { saveRule } from '../intake/spaceRules.ts';
+import { forgetRule, saveRule } from '../intake/spaceRules.ts';
 import type { SourceRow } from '../intake/sourceState.ts';
 import { colourKey } from '../library/items.ts';
 import { colourOf } from '../library/store.ts';
@@ -139,6 +139,14 @@ export function sourceRoutes(context: Context): Router {
     const rule = spaceRuleSchema.parse(request.body);
     const source = await requireSource(db, request.params.id);
     await saveRule(db, rule);
+    await db.updateTable('sources').set({ checked_at: null }).where('id', '=', source.id).execute();
+    checks.begin(source.id);
+    response.json(await changed(source.shot_id));
+  });
+
+  router.delete('/sources/:id/rule', async (request, response) => {
+    const source = await requireSource(db, request.params.id);
+    await forgetRule(db, `${source.folder}/${source.pattern}`, source.facts.fileKind);
     await db.updateTable('sources').set({ checked_at: null }).where('id', '=', source.id).execute();
     checks.begin(source.id);
     response.json(await changed(source.shot_id));

@@ -1,6 +1,7 @@
 import { Button, InputNumber, Select } from 'antd';
 import type { Shot, Source, SourceReading } from '@june-haze/contract';
 import { useShotChange } from '../../api/shots.ts';
+import { linedUp } from './frames.ts';
 
 type Change = Partial<SourceReading>;
 
@@ -57,6 +58,12 @@ export function ReadingForm({ shot, sources }: { shot: Shot; sources: readonly S
     const typed = Number(text);
     if (text.trim() !== '' && Number.isFinite(typed) && typed !== before) set({ [key]: typed });
   };
+  // The render with a timecode that this source could follow.
+  const [source] = sources;
+  const leader = [...shot.sources]
+    .sort((a, b) => b.passes.length - a.passes.length)
+    .find((s) => s.timecode !== null && s.id !== source!.id && !s.still);
+  const begins = sources.length === 1 && leader ? linedUp(source!, leader, source!.rate ?? shot.rate) : undefined;
   return (
     <div className="reading" role="group" aria-label="Read as">
       {moving &&
@@ -95,6 +102,15 @@ export function ReadingForm({ shot, sources }: { shot: Shot; sources: readonly S
           onChange={(alpha) => set({ alpha })}
         />
       </label>
+      {begins !== undefined && begins !== source!.firstFrame && (
+        <Button
+          size="small"
+          title={`Its timecode ${source!.timecode}, that of ${leader!.name} ${leader!.timecode}`}
+          onClick={() => set({ firstFrame: begins })}
+        >
+          Line up by timecode: begin at {begins}
+        </Button>
+      )}
       {ranged && (
         <label className="field" htmlFor={`range-${id}`}>
           <span>Codes</span>

@@ -1,5 +1,6 @@
 import type { Shot, Source } from '@june-haze/contract';
 import { ProofMark } from '../../proof/ProofMark.tsx';
+import { useShotChange } from '../../api/shots.ts';
 import { isLog } from '../../colour/isLog.ts';
 import { frameCount, timecodeOf } from './frames.ts';
 
@@ -71,6 +72,7 @@ export function SourceFactsList({ shot, source }: { shot: Shot; source: Source }
 
 /** Evidence for and against the declared space, each piece with its shape and word. */
 export function EvidenceList({ source }: { source: Source }) {
+  const change = useShotChange();
   return (
     <div className="small" style={{ lineHeight: '18px' }}>
       <span className="strong">Evidence</span>
@@ -83,7 +85,15 @@ export function EvidenceList({ source }: { source: Source }) {
         <div key={i} style={{ display: 'flex', gap: 6, alignItems: 'baseline' }}>
           <ProofMark state={e.agrees === undefined ? 'unproved' : e.agrees ? 'proved' : 'differs'} />
           <span>
-            {e.from}: {e.says} {e.agrees === undefined ? '' : e.agrees ? '— agrees' : '— contradicts'}
+            {e.from}: {e.says} {e.agrees === undefined ? '' : e.agrees ? '— agrees' : '— contradicts'}{' '}
+            {e.from === 'saved rule' && (
+              <button
+                className="plain link quiet"
+                onClick={() => change.mutate({ path: `/sources/${source.id}/rule`, method: 'DELETE' })}
+              >
+                forget this rule
+              </button>
+            )}
           </span>
         </div>
       ))}

@@ -32,6 +32,32 @@ export function rangeWords(source: Source): string {
 export const frameCount = (source: Source): number =>
   source.still ? 1 : Math.floor((source.lastFrame - source.firstFrame) / source.step) + 1;
 
+/**
+ * Frames since midnight of a timecode at a rate (SMPTE ST 12-1). A semicolon before the frames drops two numbers each minute but every
+ * tenth (four at 60 frames). Undefined for what is no timecode.
+ */
+export function framesOfTimecode(timecode: string, rate: number): number | undefined {
+  const match = /^(\d\d):(\d\d):(\d\d)([:;.])(\d\d)$/.exec(timecode);
+  if (!match) return undefined;
+  const [hours, minutes, seconds, frames] = [1, 2, 3, 5].map((i) => Number(match[i])) as [
+    number,
+    number,
+    number,
+    number,
+  ];
+  const base = Math.max(1, Math.round(rate));
+  const counted = ((hours * 60 + minutes) * 60 + seconds) * base + frames;
+  if (match[4] === ':') return counted;
+  const all = hours * 60 + minutes;
+  return counted - Math.round(base / 15) * (all - Math.floor(all / 10));
+}
+
+/** The number that a source's first frame gets when its timecode is lined up with another's; undefined when either has none. */
+export function linedUp(source: Source, other: Source, rate: number): number | undefined {
+  const [a, b] = [source, other].map((s) => (s.timecode === null ? undefined : framesOfTimecode(s.timecode, rate)));
+  return a === undefined || b === undefined ? undefined : other.firstFrame + a - b;
+}
+
 /** Hours, minutes, seconds and frames of a count of frames at a rate, without drop (SMPTE ST 12-1). */
 export function timecodeOf(frames: number, rate: number): string {
   const base = Math.max(1, Math.round(rate));
