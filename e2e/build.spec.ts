@@ -8,8 +8,12 @@ const june = (...args: string[]) => execFileSync(join(process.cwd(), 'june'), ar
 
 async function operate(page: Page, row: RegExp, operation: RegExp) {
   await page.getByRole('button', { name: row }).click();
-  await page.getByLabel('Operation').click();
-  await page.locator('.ant-select-item-option', { hasText: operation }).click();
+  const choice = page.locator('.ant-select-item-option:visible', { hasText: operation });
+  // The list closes when the row moves under it as the picture comes in: open it again then.
+  await expect(async () => {
+    if (!(await choice.isVisible())) await page.getByLabel('Operation').click({ timeout: 3000 });
+    await choice.click({ timeout: 3000 });
+  }).toPass();
 }
 async function type(page: Page, label: string, value: string) {
   await page.getByLabel(`${label}, typed`).fill(value);
