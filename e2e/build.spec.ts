@@ -89,6 +89,7 @@ test('every command has a name and a key, and runs from the list', async ({ page
   await expect(page.locator('html')).toHaveAttribute('data-theme', 'dim');
   await page.reload();
   await expect(page.locator('html')).toHaveAttribute('data-theme', 'dim');
+  await expect(page.getByTestId('drawn-in')).toBeVisible();
   await page.keyboard.press('Alt+4');
   await expect(page).toHaveURL(/output$/);
 });

@@ -19,7 +19,7 @@ async function demoShot(request: APIRequestContext, name: string): Promise<Shot>
         found = id === undefined ? undefined : await readShot(request, id);
         return found?.sources.length ? found.sources.every((s) => s.check.stage === 'done') : false;
       },
-      { timeout: 80_000 },
+      { timeout: 180_000 },
     )
     .toBe(true);
   return found!;

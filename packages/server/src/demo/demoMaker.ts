@@ -1,6 +1,7 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { mkdir, readdir, readFile, rm, stat } from 'node:fs/promises';
+import { constants, setPriority } from 'node:os';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
 import { viewingSchema } from '@june-haze/contract';
@@ -128,6 +129,8 @@ export class DemoMaker {
       const side = (n: number) => Math.max(36, Math.round((n * 2) / 3));
       const { width, height } = this.settings;
       const child = this.trace(shot, folder, Math.min(frames, this.settings.frames * 3), side(width), side(height));
+      // They are in nobody's way: who works meanwhile goes first.
+      setPriority(child.pid!, constants.priority.PRIORITY_LOW);
       child.stdout.resume();
       const code = await new Promise<number | null>((done) => child.once('exit', done));
       if (code !== 0 || this.stopped) return;
