@@ -155,7 +155,9 @@ export function describeSource(source: LookedMaterial, id: string, more: MoreEvi
   const longest = [...numbered].sort((a, b) => b.frames.length - a.frames.length)[0];
   const movie = facts?.kind === 'movie';
   const all = (longest ? numbered : sequences).flatMap((s) => [...framesOf(s)]);
-  const range = movie ? ([1, facts.frames ?? 1] as const) : ([Math.min(...all), Math.max(...all)] as const);
+  const range = movie
+    ? ([1, facts.frames ?? 1] as const)
+    : ([all.reduce((a, b) => Math.min(a, b)), all.reduce((a, b) => Math.max(a, b))] as const);
   const unreadable = source.members.flatMap((m) => m.looks.filter(isBroken).map((l) => l.frame));
   const alpha = alphaOf(source, facts);
   const pixels = colourPixels(source);

@@ -93,16 +93,22 @@ const width = (digits: string) => digits.replace('-', '').length;
 /** Widths of padding, each with its names: numbers with leading zeros set them, the others go to the widest that they fill. */
 function byPadding(group: readonly NumberedName[]): Map<number, NumberedName[]> {
   const padded = new Set(group.filter((n) => /^-?0\d/.test(n.digits)).map((n) => width(n.digits)));
+  const widths = [...padded].sort((a, b) => b - a);
   const found = new Map<number, NumberedName[]>();
   const plain: NumberedName[] = [];
-  const add = (padding: number, name: NumberedName) => found.set(padding, [...(found.get(padding) ?? []), name]);
+  const add = (padding: number, name: NumberedName) => {
+    const those = found.get(padding);
+    if (those) those.push(name);
+    else found.set(padding, [name]);
+  };
   for (const name of group) {
     const own = width(name.digits);
-    const filled = [...padded].filter((p) => p <= own);
-    if (filled.length) add(Math.max(...filled), name);
+    const filled = widths.find((p) => p <= own);
+    if (filled !== undefined) add(filled, name);
     else plain.push(name);
   }
-  for (const name of plain) add(Math.min(...plain.map((n) => width(n.digits))), name);
+  const narrowest = plain.reduce((n, name) => Math.min(n, width(name.digits)), Infinity);
+  for (const name of plain) add(narrowest, name);
   return found;
 }
 
@@ -110,7 +116,7 @@ function byPadding(group: readonly NumberedName[]): Map<number, NumberedName[]> 
 function withoutGulfs(members: readonly NumberedName[]): NumberedName[][] {
   const sorted = [...members].sort((a, b) => Number(a.digits) - Number(b.digits));
   const gaps = sorted.slice(1).map((m, i) => Number(m.digits) - Number(sorted[i]!.digits));
-  const smallest = Math.max(1, Math.min(...gaps));
+  const smallest = gaps.reduce((n, gap) => Math.max(1, Math.min(n, gap)), Infinity);
   const runs: NumberedName[][] = [[]];
   sorted.forEach((m, i) => {
     if (i > 0 && gaps[i - 1]! > widestGap * smallest) runs.push([]);
@@ -132,7 +138,7 @@ function sequenceOf(run: readonly NumberedName[], padding: number): FrameSequenc
 /** The smallest distance between neighbours, when every distance is a multiple of it. */
 function stepOf(numbers: readonly number[]): number {
   const gaps = numbers.slice(1).map((n, i) => n - numbers[i]!);
-  const smallest = gaps.length ? Math.min(...gaps) : 1;
+  const smallest = gaps.length ? gaps.reduce((n, gap) => Math.min(n, gap), Infinity) : 1;
   return gaps.every((g) => g % smallest === 0) ? smallest : 1;
 }
 

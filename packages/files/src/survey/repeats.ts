@@ -17,7 +17,9 @@ export async function findRepeats(
   const bySize = new Map<number, FileLook[]>();
   for (const look of looks) {
     if (!('facts' in look)) continue;
-    bySize.set(look.facts.bytes, [...(bySize.get(look.facts.bytes) ?? []), look]);
+    const same = bySize.get(look.facts.bytes);
+    if (same) same.push(look);
+    else bySize.set(look.facts.bytes, [look]);
   }
   const repeats: (readonly [number, number])[] = [];
   for (const [size, same] of bySize) {

@@ -98,8 +98,8 @@ function describe(material: Material, all: readonly Material[]): MediaFolder['se
   return {
     pattern: material.pattern,
     kind: movie ? 'movie' : moving.length ? 'sequence' : 'still',
-    firstFrame: Math.min(...frames),
-    lastFrame: Math.max(...frames),
+    firstFrame: frames.reduce((a, b) => Math.min(a, b)),
+    lastFrame: frames.reduce((a, b) => Math.max(a, b)),
     count: moving.length ? new Set(frames).size : 1,
     missing: new Set(moving.flatMap((s) => [...s.missing])).size,
     passes: members.length > 1 ? members.length : 0,
