@@ -19,7 +19,7 @@ async function demoShot(request: APIRequestContext, name: string): Promise<Shot>
         found = id === undefined ? undefined : await readShot(request, id);
         return found?.sources.length ? found.sources.every((s) => s.check.stage === 'done') : false;
       },
-      { timeout: 180_000 },
+      { timeout: 240_000 },
     )
     .toBe(true);
   return found!;
@@ -29,7 +29,7 @@ test('Last boat: nothing that is wrong with it goes unnoticed, and each remedy d
   page,
   request,
 }) => {
-  test.setTimeout(240_000);
+  test.setTimeout(400_000);
   const { id } = await demoShot(request, 'Last boat');
   await page.goto(`/shots/${id}/intake`);
   const list = page.getByRole('region', { name: 'Problems' });
