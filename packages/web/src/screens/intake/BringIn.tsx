@@ -45,11 +45,13 @@ export function BringIn({ shot, open, onClose, onBrought }: Props) {
       width={760}
       footer={
         <>
-          {chosen.length > 1 && (
+          {canJoin(chosen) && (
             <Button
               loading={change.isPending}
               title="What is chosen becomes the passes of one source"
-              onClick={() => bring([joinedPattern(chosen.map((s) => s.pattern))])}
+              onClick={() =>
+                bring([joinedPattern(chosen.flatMap((s) => (s.members.length ? s.members : [s.pattern])))])
+              }
             >
               Bring in as one source
             </Button>
@@ -135,6 +137,12 @@ export function BringIn({ shot, open, onClose, onBrought }: Props) {
       </div>
     </Modal>
   );
+}
+
+/** Files of one kind can be the passes of one source; movies cannot. */
+function canJoin(chosen: readonly MediaSequence[]): boolean {
+  const kinds = new Set(chosen.map((s) => s.pattern.slice(s.pattern.lastIndexOf('.')).toLowerCase()));
+  return chosen.length > 1 && kinds.size === 1 && chosen.every((s) => s.kind !== 'movie');
 }
 
 function offerWords(s: MediaSequence): string {
