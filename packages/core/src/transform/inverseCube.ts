@@ -1,12 +1,18 @@
-/** Offsets of the six tetrahedra of a cell: the corners walked from (0,0,0) to (1,1,1), as bits r = 1, g = 2, b = 4. */
+/**
+ * The six tetrahedra of a cell: the corners walked from (0,0,0) to (1,1,1), as bits r = 1, g = 2, b = 4. Where several hold a colour, the
+ * first of this order answers, so that the choice is the reference library's.
+ */
 const paths = [
   [1, 3],
-  [1, 5],
-  [4, 5],
   [2, 3],
   [2, 6],
   [4, 6],
+  [4, 5],
+  [1, 5],
 ] as const;
+
+/** Below this a pivot counts as zero: the tetrahedron is flat in that direction. Weights may miss their limits by as much. */
+const tiny = 1e-9;
 
 /**
  * The inverse of a cube: for a colour, the place in the cube that holds it, found exactly in the tetrahedra between points.
@@ -36,6 +42,8 @@ class CubeSearch {
   private readonly points: Float64Array;
   /** Level 0: one box per cell; each further level joins 2³. Six floats a box: low and high of each channel. */
   private readonly levels: { side: number; boxes: Float32Array }[] = [];
+  private readonly columns = new Float64Array(12);
+  private readonly weights = new Float64Array(3);
 
   constructor(size: number, values: Float32Array) {
     this.size = size;
@@ -122,31 +130,30 @@ class CubeSearch {
   }
 
   private inCell(r: number, g: number, b: number, x: number, y: number, z: number, out: Float64Array): boolean {
-    const { wide, points: p } = this;
+    const { wide, points: p, columns, weights } = this;
     const corner = (k: number) => (((b + (k >> 2)) * wide + g + ((k >> 1) & 1)) * wide + r + (k & 1)) * 3;
     const p0 = corner(0);
-    const p3 = corner(7);
+    const last = corner(7);
+    const cell = [r, g, b];
     for (const [k1, k2] of paths) {
-      const p1 = corner(k1);
-      const p2 = corner(k2);
-      // Colour = p0 + a (p1 − p0) + b (p2 − p1) + c (p3 − p2) with 1 >= a >= b >= c >= 0.
-      const [ax, ay, az] = [p[p1]! - p[p0]!, p[p1 + 1]! - p[p0 + 1]!, p[p1 + 2]! - p[p0 + 2]!];
-      const [bx, by, bz] = [p[p2]! - p[p1]!, p[p2 + 1]! - p[p1 + 1]!, p[p2 + 2]! - p[p1 + 2]!];
-      const [cx, cy, cz] = [p[p3]! - p[p2]!, p[p3 + 1]! - p[p2 + 1]!, p[p3 + 2]! - p[p2 + 2]!];
-      const det = ax * (by * cz - bz * cy) - bx * (ay * cz - az * cy) + cx * (ay * bz - az * by);
-      if (det === 0) continue;
-      const [dx, dy, dz] = [x - p[p0]!, y - p[p0 + 1]!, z - p[p0 + 2]!];
-      const u = (dx * (by * cz - bz * cy) - bx * (dy * cz - dz * cy) + cx * (dy * bz - dz * by)) / det;
-      const v = (ax * (dy * cz - dz * cy) - dx * (ay * cz - az * cy) + cx * (ay * dz - az * dy)) / det;
-      const w = (ax * (by * dz - bz * dy) - bx * (ay * dz - az * dy) + dx * (ay * bz - az * by)) / det;
-      const slack = 1e-5;
-      if (u > 1 + slack || v > u + slack || w > v + slack || w < -slack) continue;
-      // Which axis each weight belongs to: the bit added at each step of the path.
+      // Colour = p0 + a (last − p0) + b (second − p0) + c (first − p0), a, b, c >= 0, a + b + c <= 1.
+      const first = corner(k1);
+      const second = corner(k2);
+      for (let c = 0; c < 3; c++) {
+        columns[c * 4] = p[last + c]! - p[p0 + c]!;
+        columns[c * 4 + 1] = p[second + c]! - p[p0 + c]!;
+        columns[c * 4 + 2] = p[first + c]! - p[p0 + c]!;
+        columns[c * 4 + 3] = (c === 0 ? x : c === 1 ? y : z) - p[p0 + c]!;
+      }
+      if (!solveWithin(columns, weights)) continue;
+      const w = weights[0]!;
+      const v = w + weights[1]!;
+      const u = v + weights[2]!;
+      // Which axis each sum belongs to: the bit added at each step of the path.
       const fraction = [0, 0, 0];
       fraction[axisOf(k1)] = u;
       fraction[axisOf(k2 ^ k1)] = v;
       fraction[axisOf(7 ^ k2)] = w;
-      const cell = [r, g, b];
       for (let c = 0; c < 3; c++) {
         const place = (cell[c]! + fraction[c]! - 1) / (this.size - 1);
         out[c] = Math.min(Math.max(place, 0), 1);
@@ -155,6 +162,53 @@ class CubeSearch {
     }
     return false;
   }
+}
+
+/**
+ * Solves three equations (rows of four: coefficients and right side; used up) for weights that are not below 0 and add up to 1 at most.
+ * Directions in which the tetrahedron is flat get the weight 0, so that cut-off parts of a cube can be undone. Gauss elimination with
+ * pivots sought in the column first.
+ */
+function solveWithin(m: Float64Array, weights: Float64Array): boolean {
+  const order = [0, 1, 2];
+  let rank = 3;
+  for (let j = 0; j < 3; j++) {
+    let row = pivotRow(m, j, order[j]!);
+    if (Math.abs(m[row * 4 + order[j]!]!) < tiny) {
+      const other = [j + 1, j + 2].find(
+        (h) => h < 3 && Math.abs(m[pivotRow(m, j, order[h]!) * 4 + order[h]!]!) >= tiny,
+      );
+      if (other === undefined) {
+        rank = j;
+        break;
+      }
+      [order[j], order[other]] = [order[other]!, order[j]!];
+      row = pivotRow(m, j, order[j]!);
+    }
+    for (let k = 0; row !== j && k < 4; k++) [m[j * 4 + k], m[row * 4 + k]] = [m[row * 4 + k]!, m[j * 4 + k]!];
+    for (let h = j + 1; h < 3; h++) {
+      const f = m[h * 4 + order[j]!]! / m[j * 4 + order[j]!]!;
+      for (let k = 0; k < 4; k++) m[h * 4 + k] = m[h * 4 + k]! - f * m[j * 4 + k]!;
+    }
+  }
+  for (let h = rank; h < 3; h++) if (Math.abs(m[h * 4 + 3]!) > tiny) return false;
+  weights.fill(0);
+  let sum = 0;
+  for (let j = rank - 1; j >= 0; j--) {
+    let rest = m[j * 4 + 3]!;
+    for (let k = j + 1; k < rank; k++) rest -= m[j * 4 + order[k]!]! * weights[order[k]!]!;
+    const weight = rest / m[j * 4 + order[j]!]!;
+    sum += weight;
+    if (!(weight >= -tiny && sum <= 1 + tiny)) return false;
+    weights[order[j]!] = weight;
+  }
+  return true;
+}
+
+function pivotRow(m: Float64Array, from: number, column: number): number {
+  let row = from;
+  for (let h = from + 1; h < 3; h++) if (Math.abs(m[h * 4 + column]!) > Math.abs(m[row * 4 + column]!)) row = h;
+  return row;
 }
 
 function axisOf(bit: number): 0 | 1 | 2 {

@@ -1,5 +1,7 @@
 import { exp2Exact, log2Exact, powExact } from '../kernel/exactPower.ts';
 import { splineValue, type ToneSpline } from '../colour/acesTonescale.ts';
+import { rendering } from './aces2/parameters.ts';
+import { renderPixel } from './aces2/rendering.ts';
 import { builtinCurve } from './builtin/curves.ts';
 import { fixedFunctionPixel } from './fixedFunction.ts';
 import { evaluateSpline } from './gradingCurve.ts';
@@ -52,6 +54,8 @@ export function pixelFunction(recipe: PixelRecipe): Pixel {
       const [r, g, b] = recipe.channels.map((c) => lookUp(c, recipe.halfDomain, way));
       return hueKept([r!, g!, b!]);
     }
+    case 'aces2':
+      return renderPixel(rendering(recipe.peak, recipe.limiting), recipe.inverse);
     case 'inverseCube':
       return cubeSearch(recipe.size, recipe.values);
   }

@@ -1,4 +1,5 @@
 import type { ToneSpline } from '../colour/acesTonescale.ts';
+import type { Primaries } from '../colour/primaries.ts';
 import type { GradingStyle, ToneValues } from './transform.ts';
 
 /** Pieces a t² + b t + c from each knot on, and straight lines beyond the ends. */
@@ -10,7 +11,8 @@ export interface Spline {
 }
 
 /** Curves of builtin styles that have no kernel. */
-export type BuiltinCurveName = 'acescc' | 'canonLog2' | 'canonLog3' | 'printingDensity' | 'hlg' | 'rollWhite';
+export type BuiltinCurveName =
+  'acescc' | 'appleLog' | 'canonLog2' | 'canonLog3' | 'printingDensity' | 'hlg' | 'rollWhite';
 
 /** Changes of one channel by itself that have no kernel. Plain data, so that steps can travel to workers. */
 export type PlaneRecipe =
@@ -52,4 +54,6 @@ export type PixelRecipe =
       readonly halfDomain: boolean;
       readonly inverse: boolean;
     }
+  /** The ACES 2 rendering for a display's peak (cd/m²) and limiting primaries. */
+  | { readonly what: 'aces2'; readonly peak: number; readonly limiting: Primaries; readonly inverse: boolean }
   | { readonly what: 'inverseCube'; readonly size: number; readonly values: Float32Array };

@@ -48,17 +48,15 @@ function rising(entries: ArrayLike<number>): Float32Array {
 }
 
 /**
- * Where a value lies in a table, counted in entries: limited to what the table reaches, at the inner edge of flat ends. Falling tables
- * are searched with their signs turned. NaN lies nowhere and gives NaN.
+ * Where a value lies in a table, counted in entries: limited to what the table reaches, at the inner edge of flat ends, at the start of a
+ * table that is flat throughout. Falling tables (sign -1) are searched with their signs turned. NaN lies nowhere and gives NaN.
  */
-function placeFinder(entries: Float32Array): (v: number) => number {
-  const last = entries.length - 1;
-  const sign = entries[last]! < entries[0]! ? -1 : 1;
+function placeFinder(entries: Float32Array, sign: 1 | -1): (v: number) => number {
   const sorted = rising(entries.map((x) => x * sign));
   let first = 0;
-  let end = last;
+  let end = entries.length - 1;
+  while (end > 0 && sorted[end - 1] === sorted[end]) end--;
   while (first < end && sorted[first + 1] === sorted[first]) first++;
-  while (end > first && sorted[end - 1] === sorted[end]) end--;
   return (wanted) => {
     const v = Math.min(Math.max(wanted * sign, sorted[first]!), sorted[end]!);
     if (v !== v) return NaN;
@@ -77,8 +75,8 @@ function placeFinder(entries: Float32Array): (v: number) => number {
 }
 
 function plainInverse(entries: Float32Array): Look {
-  const find = placeFinder(entries);
   const last = Math.max(entries.length - 1, 1);
+  const find = placeFinder(entries, entries[last]! < entries[0]! ? -1 : 1);
   return (x) => (find(x) || 0) / last;
 }
 
@@ -99,18 +97,27 @@ function halfForward(entries: Float32Array): Look {
   };
 }
 
-/** Half floats in order of size: the negative ones (64511 down to 32769), then the others (0 to 31743). */
+const halfOne = 0x3c00;
+const largestHalf = 0x7bff;
+const signBit = 0x8000;
+
+/**
+ * The two halves of the domain are searched apart, each outwards from 0: the value at 0 tells in which one a value lies, and those at 0 and 1
+ * whether the table rises.
+ */
 function halfInverse(entries: Float32Array): Look {
-  const order: number[] = [];
-  for (let bits = 0xfbff; bits > 0x8000; bits--) order.push(bits);
-  for (let bits = 0; bits <= 0x7bff; bits++) order.push(bits);
-  const find = placeFinder(Float32Array.from(order, (bits) => entries[bits]!));
+  const sign = entries[0]! < entries[halfOne]! ? 1 : -1;
+  const outwards = (from: number) => entries.subarray(from, from + largestHalf + 1);
+  const above = placeFinder(outwards(0), sign);
+  const below = placeFinder(outwards(signBit), sign === 1 ? -1 : 1);
   return (x) => {
-    const at = find(x);
+    const negative = x >= entries[0]! !== (sign === 1);
+    const at = negative ? below(x) : above(x);
     if (at !== at) return 0;
-    const cell = Math.min(Math.floor(at), order.length - 2);
-    const [from, to] = [halfToNumber(order[cell]!), halfToNumber(order[cell + 1]!)];
-    return from + (at - cell) * (to - from);
+    const cell = Math.min(Math.floor(at), largestHalf - 1);
+    const [from, to] = [halfToNumber(cell), halfToNumber(cell + 1)];
+    const size = from + (at - cell) * (to - from);
+    return negative ? -size : size;
   };
 }
 

@@ -58,8 +58,21 @@ function halfDomain(): string {
   return out.join('\n');
 }
 
-/** Name, content and whether the inverse makes sense. */
-export const lutFiles: readonly { name: string; content: string; invertible: boolean }[] = [
+/** A cube whose colours are cut off at 0 and 1, so that many places hold the same colour. */
+const cutOff = (n: number) =>
+  lattice(n, true).map((v) => v.map((x) => Math.min(Math.max(1.5 * x - 0.2, 0), 1)) as [number, number, number]);
+const spi3d = (n: number, colours: readonly (readonly number[])[]) =>
+  `SPILUT 1.0\n3 3\n${n} ${n} ${n}\n${colours
+    .map((v, i) => `${Math.floor(i / (n * n))} ${Math.floor(i / n) % n} ${i % n} ${v.join(' ')}`)
+    .join('\n')}\n`;
+
+/** Name, content, whether the inverse makes sense, and files that the content refers to. */
+export const lutFiles: readonly {
+  name: string;
+  content: string;
+  invertible: boolean;
+  others?: Readonly<Record<string, string>>;
+}[] = [
   { name: 'one.cube', invertible: true, content: `TITLE "one"\nLUT_1D_SIZE 33\n${table(33)}\n` },
   {
     name: 'domain.cube',
@@ -100,9 +113,21 @@ export const lutFiles: readonly { name: string; content: string; invertible: boo
   {
     name: 'cube.spi3d',
     invertible: true,
-    content: `SPILUT 1.0\n3 3\n5 5 5\n${lattice(5, true)
-      .map((v, i) => `${Math.floor(i / 25)} ${Math.floor(i / 5) % 5} ${i % 5} ${v.join(' ')}`)
-      .join('\n')}\n`,
+    content: spi3d(5, lattice(5, true)),
+  },
+  { name: 'cut off cube.spi3d', invertible: true, content: spi3d(9, cutOff(9)) },
+  {
+    name: 'flat cube.spi3d',
+    invertible: true,
+    content: spi3d(
+      3,
+      lattice(3, true).map(([r]) => [r, 0, 0.25]),
+    ),
+  },
+  {
+    name: 'flat table.spi1d',
+    invertible: true,
+    content: `Version 1\nFrom 0 1\nLength 5\nComponents 3\n{\n${rows(5, (i) => [0.4, i / 4, 0])}\n}\n`,
   },
   { name: 'matrix.spimtx', invertible: true, content: '1.1 0.1 -0.05 655.35\n0.02 0.9 0.1 -1310.7\n0 0.05 1.05 0\n' },
   {
@@ -197,6 +222,63 @@ export const lutFiles: readonly { name: string; content: string; invertible: boo
 <Log inBitDepth="32f" outBitDepth="32f" style="log2"/>`,
       'version="1.5"',
     ),
+  },
+  {
+    name: 'index table.clf',
+    invertible: true,
+    content: clf(
+      `<LUT1D inBitDepth="10i" outBitDepth="32f"><IndexMap dim="2">64@0 940@8</IndexMap><Array dim="9 3">${table(9)}</Array></LUT1D>`,
+      'compCLFversion="2.0"',
+    ),
+  },
+  {
+    name: 'index cube.clf',
+    invertible: true,
+    content: clf(
+      `<LUT3D inBitDepth="32f" outBitDepth="32f"><Array dim="5 5 5 3">${points(5, true)}</Array><IndexMap dim="2">-0.1 @ 0 2@4</IndexMap></LUT3D>`,
+      'compCLFversion="2.0"',
+    ),
+  },
+  {
+    name: 'early matrix.ctf',
+    invertible: true,
+    content: clf(
+      `<Matrix inBitDepth="32f" outBitDepth="10i"><Array dim="4 4 3">1023 50 0 20\n0 1000 30 -10\n10 0 990 5\n0 0 0 1</Array></Matrix>
+<Matrix inBitDepth="10i" outBitDepth="32f"><Array dim="3 3 3">0.001 0 0 0 0.001 0 0 0 0.0011</Array></Matrix>`,
+      'version="1.2"',
+    ),
+  },
+  {
+    name: 'film scan.ctf',
+    invertible: true,
+    content: clf(
+      `<Log inBitDepth="32f" outBitDepth="32f" style="linToLog"><LogParams channel="R" gamma="0.5" refWhite="681" refBlack="95" highlight="0.9" shadow="0.0045"/><LogParams channel="G" gamma="0.6" refWhite="682" refBlack="94" highlight="1" shadow="0.0025"/><LogParams channel="B" gamma="0.65" refWhite="683" refBlack="93" highlight="0.8" shadow="0.0035"/></Log>`,
+      'version="1.3"',
+    ),
+  },
+  {
+    name: 'early names.ctf',
+    invertible: false,
+    content: clf(
+      `<ACES inBitDepth="16f" outBitDepth="16f" style="RedMod03Fwd"/>
+<ACES inBitDepth="16f" outBitDepth="16f" style="Surround"><ACESParams gamma="1.2"/></ACES>
+<Function inBitDepth="16f" outBitDepth="32f" style="RGB_to_HSV"/>`,
+      'version="1.6"',
+    ),
+  },
+  {
+    name: 'reference.ctf',
+    invertible: true,
+    content: clf(
+      `<Reference inBitDepth="32f" outBitDepth="32f" path="own.spimtx" basePath="Shared"/>
+<Reference inBitDepth="32f" outBitDepth="32f" inverted="true" path="own.cc" basePath="Shared"/>`,
+      'version="1.7"',
+    ),
+    others: {
+      'own.spimtx': '1.1 0.1 -0.05 655.35\n0.02 0.9 0.1 -1310.7\n0 0.05 1.05 0\n',
+      'own.cc':
+        '<ColorCorrection id="own"><SOPNode><Slope>1.1 1 0.9</Slope><Offset>0.02 0 -0.02</Offset><Power>1.1 1 0.95</Power></SOPNode></ColorCorrection>',
+    },
   },
   {
     name: 'one.cc',

@@ -60,6 +60,16 @@ const canonLog3 = ((): CurvePair => {
   return pair(decode, (light) => within(encode(light), 0, 1));
 })();
 
+/** The phone log curve, maker's white paper (numbers as in the reference library 2.5.1): a square above -0.056, a logarithm from 0.01 on. */
+const appleLog = ((): CurvePair => {
+  const [start, join, c, beta, gamma, delta] = [-0.05641088, 0.01, 47.28711236, 0.00964052, 0.08550479, 0.69336945];
+  const joinCode = c * (join - start) ** 2;
+  return pair(
+    (v) => (v >= joinCode ? exp2Exact((v - delta) / gamma) - beta : v >= 0 ? Math.sqrt(v / c) + start : start),
+    (x) => (x >= join ? gamma * log2Exact(x + beta) + delta : x >= start ? c * (x - start) * (x - start) : 0),
+  );
+})();
+
 /** ITU-R BT.2100-2, table 5: the HLG opto-electrical curve, E in 0 … 1. */
 const hlg = ((): CurvePair => {
   const a = 0.17883277;
@@ -89,10 +99,13 @@ const exposures = [
 const slope = 100 / 55;
 const reference = ((7120 - 1520) / 8000) * slope - Math.log10(0.18);
 
-/** Interim density to the log10 of relative exposure. */
+/** The darkest and brightest log10 of relative exposure that the reference library goes on to. */
+const darkest = -10;
+const brightest = 4.8162678;
+
+/** Interim density to the log10 of relative exposure; below the table its first slope goes on, as in the reference library. */
 function logExposure(density: number): number {
   if (density > 0.6) return slope * density - reference;
-  if (density <= densities[0]!) return exposures[0]!;
   let i = 0;
   while (i < densities.length - 2 && density > densities[i + 1]!) i++;
   const t = (density - densities[i]!) / (densities[i + 1]! - densities[i]!);
@@ -100,11 +113,8 @@ function logExposure(density: number): number {
 }
 
 const printingDensity: CurvePair = pair(
-  (density) => Math.min(exp2Exact(logExposure(density) * perDecade), 65504),
-  (x) => {
-    const wanted = log2Exact(x) / perDecade;
-    return wanted <= exposures[0]! ? densities[0]! : solveRising(logExposure, wanted);
-  },
+  (density) => exp2Exact(within(logExposure(density), darkest, brightest) * perDecade),
+  (x) => solveRising(logExposure, within(log2Exact(x) / perDecade, darkest, brightest)),
 );
 
 /** Academy CTL, ACESlib.ODT_Common roll_white_fwd: above 1 − width a parabola up to the new white at 1, and level beyond. */
@@ -122,6 +132,7 @@ function rollWhite(newWhite: number, width = 0.5): CurvePair {
 
 const curves: Readonly<Record<Exclude<BuiltinCurveName, 'rollWhite'>, CurvePair>> = {
   acescc,
+  appleLog,
   canonLog2,
   canonLog3,
   printingDensity,

@@ -1,6 +1,6 @@
 import { logCurves, type LogCurve } from '../../colour/curves.ts';
 import { invertSteps } from '../../colour/invert.ts';
-import { multiply3, type Matrix3 } from '../../colour/matrix.ts';
+import { diagonal3, multiply3, type Matrix3 } from '../../colour/matrix.ts';
 import {
   adaptation,
   ap0,
@@ -29,6 +29,7 @@ import { curveOfGammaAndOffset } from '../curve.ts';
 import { fixedFunctionSteps } from '../fixedFunction.ts';
 import type { Direction } from '../transform.ts';
 import { acesHdr, acesSdr, acesWhiteSimulation, type WhiteSimulation } from './acesOutputs.ts';
+import { aces2Outputs, aces2Steps } from './aces2Outputs.ts';
 import { adxSteps } from './adx.ts';
 import { decode, encode } from './curves.ts';
 import { hlgDisplay, toDisplay } from './displays.ts';
@@ -56,7 +57,8 @@ const curved = (name: BuiltinCurveName, gamut: Primaries): Style =>
 
 const aboveZero: ColourStep = { kind: 'clamp', low: 0, high: Infinity };
 
-const power = (p: Primaries, gamma: number) => only(toDisplay(p), { kind: 'power', exponent: 1 / gamma });
+const power = (p: Primaries, gamma: number, negatives: 'zero' | 'mirror' = 'zero') =>
+  only(toDisplay(p), { kind: 'power', exponent: 1 / gamma, negatives });
 const srgb = (p: Primaries, mirrored = false) =>
   only(toDisplay(p), { kind: 'encode', curve: curveOfGammaAndOffset(2.4, 0.055), mirrored });
 
@@ -82,6 +84,11 @@ const simulated = (video: boolean, simulation: WhiteSimulation): Style => ({
 
 const output = 'ACES-OUTPUT - ACES2065-1_to_CIE-XYZ-D65 - ';
 const display = 'DISPLAY - CIE-XYZ-D65_to_';
+
+/** Light of 0 … 3, as the HLG curve takes it in the config format, to 0 … 1. */
+const thirdOf: ColourStep = matrix(diagonal3(1 / 3, 1 / 3, 1 / 3));
+/** 48 cd/m² of white out of the 52.37 that a digital cinema code holds. SMPTE RP 431-2. */
+const cinemaScale: ColourStep = matrix(diagonal3(48 / 52.37, 48 / 52.37, 48 / 52.37));
 
 /** Every builtin style that is known, by name. */
 const styles: Readonly<Record<string, Style>> = {
@@ -142,10 +149,17 @@ const styles: Readonly<Record<string, Style>> = {
     ),
   ),
   [`${output}HDR-CINEMA-108nit-7.2nit-P3lim_1.1`]: { forward: () => acesHdr(7.2, 108, 'P3') },
+  ...Object.fromEntries(
+    Object.entries(aces2Outputs).map(([name, o]) => [`${output}${name}_2.0`, { forward: () => aces2Steps(o) }]),
+  ),
   'ARRI_ALEXA-LOGC-EI800-AWG_to_ACES2065-1': camera(logCurves.logc3, wideGamut3),
   'ARRI_LOGC4_to_ACES2065-1': camera(logCurves.logc4, wideGamut4),
   'CANON_CLOG2-CGAMUT_to_ACES2065-1': curved('canonLog2', canonGamut),
   'CANON_CLOG3-CGAMUT_to_ACES2065-1': curved('canonLog3', canonGamut),
+  'CURVE - CANON_CLOG2_to_LINEAR': only(decode('canonLog2')),
+  'CURVE - CANON_CLOG3_to_LINEAR': only(decode('canonLog3')),
+  'APPLE_LOG_to_ACES2065-1': curved('appleLog', rec2020),
+  'CURVE - APPLE_LOG_to_LINEAR': only(decode('appleLog')),
   'PANASONIC_VLOG-VGAMUT_to_ACES2065-1': camera(logCurves.vlog, vGamut),
   'RED_REDLOGFILM-RWG_to_ACES2065-1': camera(filmLog, wideGamutRgb),
   'RED_LOG3G10-RWG_to_ACES2065-1': camera(logCurves.log3g10, wideGamutRgb),
@@ -154,17 +168,27 @@ const styles: Readonly<Record<string, Style>> = {
   'SONY_SLOG3-SGAMUT3-VENICE_to_ACES2065-1': camera(logCurves.slog3, sGamut3Venice),
   'SONY_SLOG3-SGAMUT3.CINE-VENICE_to_ACES2065-1': camera(logCurves.slog3, sGamut3CineVenice),
   [`${display}REC.1886-REC.709`]: power(rec709, 2.4),
+  [`${display}REC.1886-REC.709 - MIRROR NEGS`]: power(rec709, 2.4, 'mirror'),
   [`${display}REC.1886-REC.2020`]: power(rec2020, 2.4),
+  [`${display}REC.1886-REC.2020 - MIRROR NEGS`]: power(rec2020, 2.4, 'mirror'),
   [`${display}G2.2-REC.709`]: power(rec709, 2.2),
+  [`${display}G2.2-REC.709 - MIRROR NEGS`]: power(rec709, 2.2, 'mirror'),
   [`${display}sRGB`]: srgb(rec709),
-  [`${display}DisplayP3`]: srgb(p3d65),
+  [`${display}sRGB - MIRROR NEGS`]: srgb(rec709, true),
+  [`${display}DisplayP3`]: srgb(p3d65, true),
+  [`${display}DisplayP3-HDR`]: srgb(p3d65, true),
   [`${display}G2.6-P3-DCI-BFD`]: power(p3dci, 2.6),
   [`${display}G2.6-P3-D65`]: power(p3d65, 2.6),
+  [`${display}G2.6-P3-D65 - MIRROR NEGS`]: power(p3d65, 2.6, 'mirror'),
   [`${display}G2.6-P3-D60-BFD`]: power(p3d60, 2.6),
+  [`${display}DCDM-D65`]: only(cinemaScale, { kind: 'power', exponent: 1 / 2.6 }),
   'CURVE - ST-2084_to_LINEAR': only({ kind: 'clamp', low: 0, high: 1 }, { kind: 'decodePq' }),
   'CURVE - LINEAR_to_ST-2084': only({ kind: 'encodePq' }),
   [`${display}REC.2100-PQ`]: only(toDisplay(rec2020), { kind: 'encodePq' }),
   [`${display}ST2084-P3-D65`]: only(toDisplay(p3d65), { kind: 'encodePq' }),
+  [`${display}ST2084-DCDM-D65`]: only({ kind: 'encodePq' }),
+  'CURVE - HLG-OETF': only(thirdOf, encode('hlg')),
+  'CURVE - HLG-OETF-INVERSE': only(decode('hlg'), matrix(diagonal3(3, 3, 3))),
   [`${display}REC.2100-HLG-1000nit`]: {
     forward: () => hlgDisplay().forward,
     inverse: () => hlgDisplay().inverse,
