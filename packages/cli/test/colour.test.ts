@@ -52,7 +52,10 @@ describe('june colour', () => {
     expect(list.colorSpaces.map((s) => s.name)).toEqual(
       expect.arrayContaining(['ACEScg', 'ACEScc', 'HLG', 'LogC4', 'Raw']),
     );
-    expect(list.displays).toContainEqual({ name: 'Rec.2100 PQ', views: ['ACES HDR 1000 nits', 'Untoned'] });
+    expect(list.displays).toContainEqual({
+      name: 'Rec.2100 PQ',
+      views: ['ACES HDR 1000 nits', 'ACES 2.0 HDR 1000 nits', 'Gentle', 'Untoned'],
+    });
   });
 
   test('file rules answer with the space and the rule', () => {

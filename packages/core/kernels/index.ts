@@ -9,5 +9,6 @@ export { matrix3, scale3 } from './matrix';
 export { addScaled, multiplyMixed, coverPremultiplied, fillPlane, multiplyPlanes, dividePlanes } from './blend';
 export { encodeCurve, decodeCurve, clampPlane, offsetPlane, encodeLog, decodeLog, encodePq, decodePq } from './curves';
 export { acesGlowAndRed, toneSpline, surroundGamma } from './aces';
+export { aces2Forward } from './aces2';
 export { luminanceSum, packCodes } from './reduce';
 export { tablePlane, cubeTetrahedral, cubeTrilinear } from './tables';

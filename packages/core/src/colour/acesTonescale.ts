@@ -50,6 +50,23 @@ export function splineValue(x: number, s: ToneSpline): number {
   return (0.5 * c0 - c1 + 0.5 * c2) * t * t + (c1 - c0) * t + 0.5 * (c0 + c1);
 }
 
+/** Where a spline takes a value, held at its ends: the root of the segment's parabola. Exact operations only. */
+export function splinePlace(y: number, s: ToneSpline): number {
+  if (!(y > s.min[1])) return s.min[0];
+  if (y >= s.max[1]) return s.slopeHigh > 0 ? s.max[0] + (y - s.max[1]) / s.slopeHigh : s.max[0];
+  const upper = y >= s.mid[1];
+  const [from, to, c] = upper ? [s.mid[0], s.max[0], s.high] : [s.min[0], s.mid[0], s.low];
+  const last = s.low.length - 3;
+  let j = 0;
+  while (j < last - 1 && y >= 0.5 * (c[j + 1]! + c[j + 2]!)) j++;
+  const [c0, c1, c2] = [c[j]!, c[j + 1]!, c[j + 2]!];
+  const rise = Math.max(y - 0.5 * (c0 + c1), 0);
+  const b = c1 - c0;
+  const down = b + Math.sqrt(Math.max(b * b + (2 * c0 - 4 * c1 + 2 * c2) * rise, 0));
+  const t = down > 0 ? Math.min((2 * rise) / down, 1) : 0;
+  return from + ((j + t) * (to - from)) / last;
+}
+
 /** The 48 nit output transform's tone scale, after the rendering transform's. */
 export function cinemaSpline(): ToneSpline {
   const stops = (n: number) => splineValue(Math.log10(0.18) + n * Math.log10(2), rrtSpline);

@@ -29,12 +29,14 @@ function invertStep(step: ColourStep): ColourStep[] {
         ...undoFunction('aces_redmod10'),
         ...undoFunction('aces_glow10'),
       ];
+    case 'aces2':
+      return [{ kind: 'plain', recipe: { what: 'undoAces2', peak: step.peak, limiting: step.limiting } }];
     case 'tone':
       return [{ kind: 'plainPlane', recipe: { what: 'undoTone', splines: step.splines } }];
     case 'surround':
       return undoFunction('aces_darktodim10');
     case 'plain':
-      if (step.recipe.what === 'inverseCube') throw new RangeError('An inverse cube cannot be turned round.');
+      if (!('inverse' in step.recipe)) throw new RangeError(`The step "${step.recipe.what}" cannot be turned round.`);
       return [{ kind: 'plain', recipe: { ...step.recipe, inverse: !step.recipe.inverse } }];
     case 'cube':
       throw new RangeError(`The step "${step.kind}" cannot be turned round.`);

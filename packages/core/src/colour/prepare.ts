@@ -1,4 +1,6 @@
 import type { Heap } from '../kernel/heap.ts';
+import { renderingBlock } from '../transform/aces2/block.ts';
+import { rendering } from '../transform/aces2/parameters.ts';
 import { pixelFunction, planeFunction, type Pixel } from '../transform/plain.ts';
 import { splineBlock } from './acesTonescale.ts';
 import type { ColourStep, PlaneStep } from './steps.ts';
@@ -36,6 +38,10 @@ function prepareStep(step: ColourStep, heap: Heap): PreparedProcessor {
     }
     case 'acesGlowAndRed':
       return (r, g, b, n) => k.acesGlowAndRed(r, g, b, n);
+    case 'aces2': {
+      const block = heap.placeFloats(renderingBlock(rendering(step.peak, step.limiting)));
+      return (r, g, b, n) => k.aces2Forward(r, g, b, n, block);
+    }
     case 'tone': {
       const [first, second] = step.splines.map((s) => heap.placeFloats(splineBlock(s))) as [number, number];
       return perPlane((p, n) => k.toneSpline(p, n, first, second));

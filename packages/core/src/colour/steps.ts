@@ -1,6 +1,7 @@
 import type { ToneSpline } from './acesTonescale.ts';
 import type { LogCurve, StraightAndPower } from './curves.ts';
 import type { PixelRecipe, PlaneRecipe } from '../transform/recipes.ts';
+import type { Primaries } from './primaries.ts';
 import { apply3, isIdentity3, multiply3, type Matrix3, type Vector3 } from './matrix.ts';
 
 /** A step over one plane. */
@@ -30,6 +31,8 @@ export type ColourStep =
       readonly interpolation: 'linear' | 'tetrahedral';
     }
   | { readonly kind: 'acesGlowAndRed' }
+  /** The ACES 2 rendering, forward: ACES2065-1 to light of the limiting primaries, 1 = 100 cd/m², for a display's peak in cd/m². */
+  | { readonly kind: 'aces2'; readonly peak: number; readonly limiting: Primaries }
   /** Two tone scales, one after the other, on log10 of the value. */
   | { readonly kind: 'tone'; readonly splines: readonly [ToneSpline, ToneSpline] }
   | { readonly kind: 'surround'; readonly weights: Vector3; readonly exponent: number }

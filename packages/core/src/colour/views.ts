@@ -1,4 +1,5 @@
 import { bt1886Power, srgbCurve } from './curves.ts';
+import { aces2Steps } from '../transform/builtin/aces2Outputs.ts';
 import { acesHdr, acesSdr } from '../transform/builtin/acesOutputs.ts';
 import { invert3 } from './matrix.ts';
 import { ap0, p3d65, primariesMatrix, rec2020, rec709, toXyz, type Primaries } from './primaries.ts';
@@ -14,12 +15,18 @@ export interface Display {
   readonly views: readonly string[];
 }
 
+const sdrViews = ['ACES SDR', 'ACES 2.0 SDR', 'Gentle', 'Untoned'] as const;
+const hdrViews = ['ACES HDR 1000 nits', 'ACES 2.0 HDR 1000 nits', 'Gentle', 'Untoned'] as const;
+
+/** Middle grey: below it the gentle view moves nothing. */
+const middleGrey = 0.18;
+
 /** Displays of the built-in config: IEC 61966-2-1, BT.1886, cinema projection (SMPTE RP 431-2 gamma, white D65) and BT.2100 PQ. */
 export const displays: readonly Display[] = [
-  { name: 'sRGB', primaries: rec709, encoding: 'srgb', views: ['ACES SDR', 'Untoned'] },
-  { name: 'Rec.709', primaries: rec709, encoding: 'bt1886', views: ['ACES SDR', 'Untoned'] },
-  { name: 'P3-D65', primaries: p3d65, encoding: 'g26', views: ['ACES SDR', 'Untoned'] },
-  { name: 'Rec.2100 PQ', primaries: rec2020, encoding: 'pq', views: ['ACES HDR 1000 nits', 'Untoned'] },
+  { name: 'sRGB', primaries: rec709, encoding: 'srgb', views: sdrViews },
+  { name: 'Rec.709', primaries: rec709, encoding: 'bt1886', views: sdrViews },
+  { name: 'P3-D65', primaries: p3d65, encoding: 'g26', views: sdrViews },
+  { name: 'Rec.2100 PQ', primaries: rec2020, encoding: 'pq', views: hdrViews },
 ];
 
 /** What only the eye gets: display, view, look, an exposure trim in stops and a gamma over the display's codes. */
@@ -58,16 +65,27 @@ export function viewSteps(from: ColourSpace, choice: ViewChoice): ColourStep[] {
   const limit: ColourStep = { kind: 'clamp', low: 0, high: 1 };
   const own: ColourStep = { kind: 'matrix', matrix: invert3(toXyz(display.primaries)) };
   const hdr = display.encoding === 'pq';
-  if (view === 'Untoned') {
+  const within: ColourStep = hdr ? { kind: 'clamp', low: 0, high: 100 } : limit;
+  if (view === 'Untoned' || view === 'Gentle') {
     const matrix = primariesMatrix(from.primaries, display.primaries);
-    const below: ColourStep = hdr ? { kind: 'clamp', low: 0, high: 100 } : limit;
-    return mergeSteps([...toLinear, { kind: 'matrix', matrix }, below, ...encodeFor(display)]);
+    const tone: ColourStep[] = view === 'Gentle' ? [shoulder(hdr ? 10 : 1)] : [];
+    return mergeSteps([...toLinear, { kind: 'matrix', matrix }, ...tone, within, ...encodeFor(display)]);
   }
-  // Projection in a dark room needs no surround; the others are seen in a dim one.
-  const shown = hdr ? acesHdr(15, 1000, 'REC2020') : acesSdr(display.encoding !== 'g26');
   const aces: ColourStep = { kind: 'matrix', matrix: primariesMatrix(from.primaries, ap0) };
-  const above: ColourStep = { kind: 'clamp', low: 0, high: hdr ? 100 : 1 };
-  return mergeSteps([...toLinear, aces, ...shown, own, above, ...encodeFor(display)]);
+  return mergeSteps([...toLinear, aces, ...acesSteps(view, display), own, within, ...encodeFor(display)]);
+}
+
+/** ACES2065-1 to XYZ of the display, as the Academy publishes it: version 1.x or 2.0. */
+function acesSteps(view: string, display: Display): ColourStep[] {
+  const hdr = display.encoding === 'pq';
+  if (view.includes('2.0')) return aces2Steps({ peak: hdr ? 1000 : 100, limiting: display.primaries });
+  // Projection in a dark room needs no surround; the others are seen in a dim one.
+  return hdr ? acesHdr(15, 1000, 'REC2020') : acesSdr(display.encoding !== 'g26');
+}
+
+/** Our own curve, per channel: nothing moves up to middle grey, what lies above bends smoothly towards `top` and never reaches it. */
+function shoulder(top: number): ColourStep {
+  return { kind: 'plainPlane', recipe: { what: 'shoulder', join: middleGrey, top, inverse: false } };
 }
 
 /** Linear light of a display (1 is its white; 100 cd/m² for PQ) to its codes. */

@@ -1,27 +1,55 @@
-import { exp2Float, log2Float } from './twin/transcendental.ts';
-
 /**
- * Powers and logarithms for steps without a kernel: float32, the same bits in every engine (see kernels/transcendental.ts).
- * Math.pow and its kin differ between engines in their last bits and must not be used on pixels.
+ * Powers and logarithms for steps without a kernel: float64 by exact operations only (+ − × ÷ and bits), so the same in every engine.
+ * Math.pow and its kin differ between engines in their last bits and must not be used on pixels. Relative error below 1e-11. Range and
+ * limits are those of float32, as in the kernels (kernels/transcendental.ts), which are float32 throughout.
  */
-const f = Math.fround;
+const real = new Float64Array(1);
+const words = new Uint32Array(real.buffer);
+/** Which of the two words holds the sign and the exponent. */
+const high = new Uint32Array(new Float64Array([1]).buffer)[1] === 0 ? 0 : 1;
+
+const smallestNormal = 1.1754943508222875e-38;
+const largest = 3.4028234663852886e38;
+const ln2 = Math.LN2;
+const inverseLn2 = Math.LOG2E;
+
+const lowestPower = -126;
+const powersOfTwo = Float64Array.from({ length: 255 }, (_, i) => 2 ** (i + lowestPower));
+
+/** 2^x; 0 below -126, infinite from 128. Taylor's series to the ninth power on |x − n| <= 1/2. */
+export function exp2Exact(x: number): number {
+  if (!(x >= lowestPower && x < 128)) return x < lowestPower ? 0 : x >= 128 ? Infinity : NaN;
+  const whole = Math.floor(x + 0.5);
+  const t = (x - whole) * ln2;
+  const tt = t * t;
+  // Even and odd powers apart, so that the two chains run side by side.
+  const even = (((tt * (1 / 40320) + 1 / 720) * tt + 1 / 24) * tt + 0.5) * tt + 1;
+  const odd = (((tt * (1 / 362880) + 1 / 5040) * tt + 1 / 120) * tt + 1 / 6) * tt + 1;
+  const p = even + t * odd;
+  return whole === 128 ? p * 2 * powersOfTwo[127 - lowestPower]! : p * powersOfTwo[whole - lowestPower]!;
+}
+
+/** log2(x); the argument is held between the smallest normal and the largest float32. Series of the area tangent to the fifteenth power. */
+export function log2Exact(x: number): number {
+  if (x !== x) return NaN;
+  real[0] = x < smallestNormal ? smallestNormal : x > largest ? largest : x;
+  // Exponent and a fraction between sqrt(1/2) and sqrt(2): 0x3fe6a09e is the high word of sqrt(1/2).
+  const offset = (words[high]! - 0x3fe6a09e) | 0;
+  const exponent = offset >> 20;
+  words[high] = (offset & 0x000fffff) + 0x3fe6a09e;
+  const m = real[0];
+  const s = (m - 1) / (m + 1);
+  const z = s * s;
+  const zz = z * z;
+  const even = ((2 / 13) * zz + 2 / 9) * zz * zz + (2 / 5) * zz + 2;
+  const odd = ((2 / 15) * zz + 2 / 11) * zz * zz + (2 / 7) * zz + 2 / 3;
+  const p = even + z * odd;
+  return exponent + p * s * inverseLn2;
+}
 
 /** x^p; 0 for x <= 0. */
 export function powExact(x: number, p: number): number {
-  return x <= 0 ? 0 : exp2Float(f(f(p) * log2Float(f(x))));
-}
-
-/** |x|^p with the sign of x. */
-export function powMirrored(x: number, p: number): number {
-  return x < 0 ? -powExact(-x, p) : powExact(x, p);
-}
-
-export function exp2Exact(x: number): number {
-  return exp2Float(f(x));
-}
-
-export function log2Exact(x: number): number {
-  return log2Float(f(x));
+  return x <= 0 ? 0 : exp2Exact(p * log2Exact(x));
 }
 
 /** Arctangent for x >= 0 in float64 with exact operations only. S. L. Moshier, Cephes mathematical library (atan.c), coefficients from memory, checked in the tests. */

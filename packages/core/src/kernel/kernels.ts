@@ -54,6 +54,8 @@ export interface Kernels {
   offsetPlane(plane: number, n: number, offset: number): void;
   clampPlane(plane: number, n: number, low: number, high: number): void;
   acesGlowAndRed(r: number, g: number, b: number, n: number): void;
+  /** `block` points at the parameters; see transform/aces2/block.ts. */
+  aces2Forward(r: number, g: number, b: number, n: number, block: number): void;
   toneSpline(plane: number, n: number, first: number, second: number): void;
   surroundGamma(r: number, g: number, b: number, n: number, wr: number, wg: number, wb: number, exponent: number): void;
   luminanceSum(r: number, g: number, b: number, n: number, wr: number, wg: number, wb: number): number;

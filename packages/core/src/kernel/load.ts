@@ -5,6 +5,7 @@ import { twinTranscendental } from './twin/transcendental.ts';
 import { twinArithmetic } from './twin/arithmetic.ts';
 import { twinCurves } from './twin/curves.ts';
 import { twinAces } from './twin/aces.ts';
+import { twinAces2 } from './twin/aces2.ts';
 import { twinTables } from './twin/tables.ts';
 import { twinReduce } from './twin/reduce.ts';
 
@@ -61,6 +62,7 @@ export function createTwinKernels(): Kernels {
     ...twinCurves(heap),
     ...twinTables(heap),
     ...twinAces(heap),
+    ...twinAces2(heap),
     ...twinReduce(heap),
   };
 }

@@ -1,7 +1,7 @@
 import { exp2Exact, log2Exact, powExact } from '../kernel/exactPower.ts';
-import { splineValue, type ToneSpline } from '../colour/acesTonescale.ts';
+import { splinePlace, splineValue, type ToneSpline } from '../colour/acesTonescale.ts';
 import { rendering } from './aces2/parameters.ts';
-import { renderPixel } from './aces2/rendering.ts';
+import { undoRendering } from './aces2/undo.ts';
 import { builtinCurve } from './builtin/curves.ts';
 import { fixedFunctionPixel } from './fixedFunction.ts';
 import { evaluateSpline } from './gradingCurve.ts';
@@ -39,6 +39,8 @@ export function planeFunction(recipe: PlaneRecipe): (x: number) => number {
       const curve = builtinCurve(recipe.name, recipe.amount);
       return recipe.inverse ? curve.encode : curve.decode;
     }
+    case 'shoulder':
+      return shoulder(recipe.join, recipe.top, recipe.inverse);
     case 'undoTone':
       return undoTone(recipe.splines);
   }
@@ -54,11 +56,21 @@ export function pixelFunction(recipe: PixelRecipe): Pixel {
       const [r, g, b] = recipe.channels.map((c) => lookUp(c, recipe.halfDomain, way));
       return hueKept([r!, g!, b!]);
     }
-    case 'aces2':
-      return renderPixel(rendering(recipe.peak, recipe.limiting), recipe.inverse);
+    case 'undoAces2':
+      return undoRendering(rendering(recipe.peak, recipe.limiting));
     case 'inverseCube':
       return cubeSearch(recipe.size, recipe.values);
   }
+}
+
+/** x up to `join`, then join + room · t / (t + room) with t = x − join: slope 1 at the join. The inverse is held just below the top. */
+function shoulder(join: number, top: number, inverse: boolean): (x: number) => number {
+  const room = top - join;
+  if (!inverse) return (x) => (x > join ? join + (room * (x - join)) / (x - join + room) : x);
+  return (y) => {
+    const rise = Math.min(y - join, room * 0.9999);
+    return rise > 0 ? join + (room * rise) / (room - rise) : y;
+  };
 }
 
 /** Light to scene values through both tone scales backwards; what lies beyond their ends is held there. */
@@ -68,7 +80,7 @@ function undoTone([first, second]: readonly [ToneSpline, ToneSpline]): (y: numbe
   const [low, high] = [forward(first.min[0]), forward(first.max[0])];
   return (shown) => {
     const y = log2Exact(shown) / perDecade;
-    const x = y <= low ? first.min[0] : y >= high ? first.max[0] : solveRising(forward, y);
+    const x = y <= low ? first.min[0] : y >= high ? first.max[0] : splinePlace(splinePlace(y, second), first);
     return exp2Exact(x * perDecade);
   };
 }

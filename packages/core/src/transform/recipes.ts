@@ -38,6 +38,8 @@ export type PlaneRecipe =
       readonly inverse: boolean;
       readonly amount?: number;
     }
+  /** x up to `join`, then bending smoothly towards `top`. */
+  | { readonly what: 'shoulder'; readonly join: number; readonly top: number; readonly inverse: boolean }
   | { readonly what: 'undoTone'; readonly splines: readonly [ToneSpline, ToneSpline] };
 
 /** Changes of whole colours that have no kernel. */
@@ -54,6 +56,6 @@ export type PixelRecipe =
       readonly halfDomain: boolean;
       readonly inverse: boolean;
     }
-  /** The ACES 2 rendering for a display's peak (cd/m²) and limiting primaries. */
-  | { readonly what: 'aces2'; readonly peak: number; readonly limiting: Primaries; readonly inverse: boolean }
+  /** The ACES 2 rendering undone, for a display's peak (cd/m²) and limiting primaries. */
+  | { readonly what: 'undoAces2'; readonly peak: number; readonly limiting: Primaries }
   | { readonly what: 'inverseCube'; readonly size: number; readonly values: Float32Array };

@@ -1,5 +1,8 @@
 import type { Heap } from '../../src/kernel/heap.ts';
 import type { Kernels } from '../../src/kernel/kernels.ts';
+import { rec2020 } from '../../src/colour/primaries.ts';
+import { renderingBlock } from '../../src/transform/aces2/block.ts';
+import { rendering } from '../../src/transform/aces2/parameters.ts';
 import { cinemaSpline, rrtSpline, splineBlock } from '../../src/colour/acesTonescale.ts';
 
 export interface KernelCase {
@@ -88,6 +91,13 @@ export const kernelCases: KernelCase[] = [
   { name: 'offsetPlane', run: (k, _, [a], n) => k.offsetPlane(a!, n, -0.02) },
   { name: 'clampPlane', run: (k, _, [a], n) => k.clampPlane(a!, n, 0, 1) },
   { name: 'acesGlowAndRed', run: (k, _, [a, b, c], n) => k.acesGlowAndRed(a!, b!, c!, n) },
+  {
+    name: 'aces2Forward',
+    run: (k, heap, [a, b, c], n) => {
+      const block = heap.placeFloats(renderingBlock(rendering(1000, rec2020)));
+      k.aces2Forward(a!, b!, c!, n, block);
+    },
+  },
   {
     name: 'toneSpline',
     run: (k, heap, [a], n) => {

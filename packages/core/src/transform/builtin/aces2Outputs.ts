@@ -43,7 +43,7 @@ export function aces2Steps({ peak, limiting, within, scale = 1 }: Aces2Output): 
     { kind: 'matrix', matrix: toAp1 },
     { kind: 'clamp', low: 0, high: toneScale(peak).forwardLimit },
     { kind: 'matrix', matrix: invert3(toAp1) },
-    { kind: 'plain', recipe: { what: 'aces2', peak, limiting, inverse: false } },
+    { kind: 'aces2', peak, limiting },
     { kind: 'clamp', low: 0, high: top },
     { kind: 'matrix', matrix: multiply3(toXyz(limiting), diagonal3(size, size, size)) },
   ];

@@ -22,17 +22,11 @@ import {
 import type { Rendering, ToneScale } from './parameters.ts';
 
 /**
- * The ACES 2 rendering of one colour: tone scale in lightness, then colourfulness compressed with it, then the whole brought into the
- * display's gamut. aces-core, Lib.Academy.OutputTransform.ctl and Lib.Academy.Tonescale.ctl; held to the reference library 2.5.1.
+ * The ACES 2 rendering undone: out of the display's gamut, the tone scale backwards, colourfulness expanded with it. The rendering itself is
+ * a kernel (kernels/aces2.ts). aces-core, Lib.Academy.OutputTransform.ctl and Lib.Academy.Tonescale.ctl; held to the reference library 2.5.1.
  */
-type Pixel = (p: [number, number, number]) => void;
 
-/** Scene luminance to display luminance (relative: 100 is white of a 100 cd/m² display), and back. */
-function toneForward(y: number, t: ToneScale): number {
-  const f = t.m2 * powExact(y / (y + t.s2), t.contrast);
-  return Math.max(0, (f * f) / (f + t.toe)) * referenceLuminance || 0;
-}
-
+/** Display luminance (100 is white of a 100 cd/m² display) to scene luminance. */
 function toneInverse(y: number, t: ToneScale): number {
   const z = Math.max(0, Math.min(t.inverseLimit, y / referenceLuminance));
   const f = (z + Math.sqrt(z * (4 * t.toe + z))) / 2;
@@ -45,15 +39,6 @@ function chromaNorm(c: number, s: number, scale: number): number {
   const [c3, s3] = [4 * c * c * c - 3 * c, 3 * s - 4 * s * s * s];
   const sum = 11.34072 * c + 16.46899 * c2 + 7.8838 * c3 + 14.66441 * s - 6.37224 * s2 + 9.19364 * s3 + 77.12896;
   return sum * scale;
-}
-
-function toe(x: number, limit: number, k1In: number, k2In: number): number {
-  if (x > limit) return x;
-  const k2 = Math.max(k2In, 0.001);
-  const k1 = Math.sqrt(k1In * k1In + k2 * k2);
-  const k3 = (limit + k1) / (limit + k2);
-  const b = k3 * x - k1;
-  return 0.5 * (b + Math.sqrt(b * b + 4 * k2 * k3 * x));
 }
 
 function toeInverse(x: number, limit: number, k1In: number, k2In: number): number {
@@ -71,17 +56,7 @@ function reachAt(hue: number, reach: Float64Array): number {
   return mix(reach[base + 1]!, reach[base + 2]!, hue - base);
 }
 
-/** Colourfulness of a scene colour of lightness `from` shown at lightness `to`. */
-function compressChroma(m: number, from: number, to: number, norm: number, reach: number, r: Rendering): number {
-  if (m === 0) return 0;
-  const n = to / r.limit;
-  const rest = Math.max(0, 1 - n);
-  const limit = (powExact(n, gamma) * reach) / norm;
-  let x = (m * powExact(to / from, gamma)) / norm;
-  x = limit - toe(limit - x, limit - 0.001, rest * r.saturation, Math.sqrt(n * n + r.saturationThreshold));
-  return toe(x, limit, n * r.compression, rest) * norm;
-}
-
+/** Colourfulness of a display colour of lightness `to`, at the scene's lightness `from`. */
 function expandChroma(m: number, to: number, from: number, norm: number, reach: number, r: Rendering): number {
   if (m === 0) return 0;
   const n = to / r.limit;
@@ -94,23 +69,21 @@ function expandChroma(m: number, to: number, from: number, norm: number, reach: 
 
 const compressionThreshold = 0.75;
 
-/** Colourfulness m pulled in (or let out) between a threshold and the hull, so that what lies at the reach comes to lie at the hull. */
-function remap(m: number, hull: number, reach: number, inverse: boolean): number {
+/** Colourfulness m let out again between a threshold and the hull, so that what lies at the hull comes to lie at the reach. */
+function letOut(m: number, hull: number, reach: number): number {
   const proportion = Math.max(hull / reach, compressionThreshold);
   const threshold = proportion * hull;
   if (m <= threshold || proportion >= 1) return m;
   const [gamutRoom, reachRoom] = [hull - threshold, reach - threshold];
   const scale = reachRoom / (reachRoom / gamutRoom - 1);
   const n = (m - threshold) / scale;
-  if (!inverse) return threshold + (scale * n) / (1 + n);
   return threshold + (n >= 1 ? scale : scale * -(n / (n - 1)));
 }
 
-/** Moves a colour of one hue into the display's gamut, or back out. Lightness and colourfulness are changed in place. */
-function compressGamut(a: Appearance, reachM: number, r: Rendering, inverse: boolean): void {
-  const { limit } = r;
-  const j = a.lightness;
-  const m = a.colourfulness;
+/** Moves a colour of one hue out of the display's gamut again. Lightness and colourfulness are changed in place. */
+function expandGamut(a: Appearance, reachM: number, r: Rendering): void {
+  const { limit, gamut: g } = r;
+  const { lightness: j, colourfulness: m } = a;
   if (!(j > 0)) {
     a.lightness = a.colourfulness = 0;
     return;
@@ -119,7 +92,6 @@ function compressGamut(a: Appearance, reachM: number, r: Rendering, inverse: boo
     a.colourfulness = 0;
     return;
   }
-  const g = r.gamut;
   const upper = entryAbove(a.hue, g);
   const t = (a.hue - g.hue[upper - 1]!) / (g.hue[upper]! - g.hue[upper - 1]!);
   const cuspJ = mix(g.lightness[upper - 1]!, g.lightness[upper]!, t);
@@ -138,14 +110,13 @@ function compressGamut(a: Appearance, reachM: number, r: Rendering, inverse: boo
       a.colourfulness = 0;
       return;
     }
-    const reach = meetCurve(axis, slope, gamma, limit, reachM, limit);
-    const moved = remap(m, hull, reach, inverse);
+    const moved = letOut(m, hull, meetCurve(axis, slope, gamma, limit, reachM, limit));
     a.lightness = axis + moved * slope;
     a.colourfulness = moved;
   };
   move(j);
-  // Backwards the lines' steepness hangs on the lightness that is sought: above the threshold a first answer stands in for it.
-  if (inverse && j > threshold) move(a.lightness);
+  // The lines' steepness hangs on the lightness that is sought: above the threshold a first answer stands in for it.
+  if (j > threshold) move(a.lightness);
 }
 
 /** Index of the entry of the hue table at or above a hue. */
@@ -161,35 +132,16 @@ function entryAbove(hue: number, g: Rendering['gamut']): number {
   return Math.max(1, high);
 }
 
-/** ACES2065-1 to linear light of the display's primaries (1 is 100 cd/m²), or back. */
-export function renderPixel(r: Rendering, inverse: boolean): Pixel {
+/** Linear light of the display's primaries (1 is 100 cd/m²) back to ACES2065-1, in place. */
+export function undoRendering(r: Rendering): (p: [number, number, number]) => void {
   const a = newAppearance();
-  if (inverse)
-    return (p) => {
-      seeColour(r.display, p[0], p[1], p[2], a);
-      const norm = chromaNorm(a.cosine, a.sine, r.chromaScale);
-      const reach = reachAt(a.hue, r.reach);
-      compressGamut(a, reach, r, true);
-      const shown = a.lightness;
-      const scene = toneLightness(shown, r, true);
-      makeColour(r.scene, scene, expandChroma(a.colourfulness, shown, scene, norm, reach, r), a.cosine, a.sine, p);
-    };
   return (p) => {
-    seeColour(r.scene, p[0], p[1], p[2], a);
+    seeColour(r.display, p[0], p[1], p[2], a);
     const norm = chromaNorm(a.cosine, a.sine, r.chromaScale);
     const reach = reachAt(a.hue, r.reach);
-    const scene = a.lightness;
-    a.lightness = lightnessOf(toneForward(luminanceOf(a.achromatic, r.scene), r.tone), r.scene);
-    if (a.achromatic <= 0) a.lightness = 0;
-    a.colourfulness = compressChroma(a.colourfulness, scene, a.lightness, norm, reach, r);
-    compressGamut(a, reach, r, false);
-    makeColour(r.display, a.lightness, a.colourfulness, a.cosine, a.sine, p);
+    expandGamut(a, reach, r);
+    const shown = a.lightness;
+    const scene = lightnessOf(toneInverse(luminanceOf(powExact(shown / 100, gamma), r.scene), r.tone), r.scene);
+    makeColour(r.scene, scene, expandChroma(a.colourfulness, shown, scene, norm, reach, r), a.cosine, a.sine, p);
   };
-}
-
-/** Lightness through the tone scale or back. */
-function toneLightness(lightness: number, r: Rendering, inverse: boolean): number {
-  const y = luminanceOf(powExact(Math.abs(lightness) / 100, gamma), r.scene);
-  const out = lightnessOf(inverse ? toneInverse(y, r.tone) : toneForward(y, r.tone), r.scene);
-  return lightness < 0 ? -out : out;
 }
