@@ -85,7 +85,7 @@ function ruleFor(config: ColourConfig | undefined, file: string): { colorSpace: 
   if (config) {
     const match = config.ruleFor(file);
     if (!match) throw new Error(`${file}: no rule of the config fits, and it has no default role.`);
-    return { colorSpace: match.space, rule: match.rule };
+    return { colorSpace: match.written, rule: match.rule };
   }
   const words = file
     .split(/[/\\]/)

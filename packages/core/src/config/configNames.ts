@@ -121,7 +121,6 @@ export class ConfigNames {
   /** The space that the config's file rules give a file name. */
   ruleFor(path: string): RuleMatch | undefined {
     const match = applyFileRules(this.document, path);
-    const space = match && this.findSpace(match.space);
-    return match && { rule: match.rule, space: space?.name ?? match.space };
+    return match && { ...match, space: this.findSpace(match.written)?.name ?? match.written };
   }
 }

@@ -2,6 +2,8 @@ import type { ConfigDocument, FileRule } from './document.ts';
 
 export interface RuleMatch {
   readonly space: string;
+  /** The space as the rule names it: it can be a role or an alias. */
+  readonly written: string;
   readonly rule: string;
 }
 
@@ -47,17 +49,16 @@ function spaceInPath(document: ConfigDocument, path: string): string | undefined
 }
 
 /** The space that a config's rules give a file, and the rule that did. Extensions mind case; space names in paths do not. */
-export function applyFileRules(document: ConfigDocument, path: string): RuleMatch | undefined {
+export function applyFileRules(document: ConfigDocument, path: string): Omit<RuleMatch, 'space'> | undefined {
   const rules = document.fileRules ?? [];
   for (const rule of rules) {
     const space = matchRule(document, rule, path);
-    if (space !== undefined) return { space, rule: rule.name };
+    if (space !== undefined) return { written: space, rule: rule.name };
   }
   // Version 1 configs have no rules: names in paths count, then the default role.
   const named = document.majorVersion < 2 && !document.fileRules ? spaceInPath(document, path) : undefined;
-  if (named !== undefined) return { space: named, rule: 'ColorSpaceNamePathSearch' };
-  const fallback = document.roles.get('default');
-  return fallback === undefined ? undefined : { space: fallback, rule: 'Default' };
+  if (named !== undefined) return { written: named, rule: 'ColorSpaceNamePathSearch' };
+  return document.roles.has('default') ? { written: 'default', rule: 'Default' } : undefined;
 }
 
 function matchRule(document: ConfigDocument, rule: FileRule, path: string): string | undefined {

@@ -48,7 +48,10 @@ class ConfigReader {
       environment: top.has('environment') ? this.textMap('environment') : undefined,
       searchPaths: this.searchPaths(),
       roles: this.textMap('roles'),
-      spaces: [...this.spaces('colorspaces', 'scene'), ...this.spaces('display_colorspaces', 'display')],
+      // In the order of the file, whichever list comes first.
+      spaces: [...this.spaces('colorspaces', 'scene'), ...this.spaces('display_colorspaces', 'display')].sort(
+        (a, b) => (a.place?.line ?? 0) - (b.place?.line ?? 0),
+      ),
       displays: views,
       activeDisplays: this.names('active_displays'),
       activeViews: this.names('active_views'),

@@ -1,5 +1,5 @@
 import { exp2Exact, log2Exact, powExact } from '../kernel/exactPower.ts';
-import { splinePlace, splineValue, type ToneSpline } from '../colour/acesTonescale.ts';
+import { splinePlace, type ToneSpline } from '../colour/acesTonescale.ts';
 import { rendering } from './aces2/parameters.ts';
 import { undoRendering } from './aces2/undo.ts';
 import { builtinCurve } from './builtin/curves.ts';
@@ -73,14 +73,11 @@ function shoulder(join: number, top: number, inverse: boolean): (x: number) => n
   };
 }
 
-/** Light to scene values through both tone scales backwards; what lies beyond their ends is held there. */
+/** Light to scene values through both tone scales backwards; what lies beyond their ends is held at the inner edge. */
 function undoTone([first, second]: readonly [ToneSpline, ToneSpline]): (y: number) => number {
   const perDecade = 3.321928094887362;
-  const forward = (x: number) => splineValue(splineValue(x, first), second);
-  const [low, high] = [forward(first.min[0]), forward(first.max[0])];
   return (shown) => {
     const y = log2Exact(shown) / perDecade;
-    const x = y <= low ? first.min[0] : y >= high ? first.max[0] : splinePlace(splinePlace(y, second), first);
-    return exp2Exact(x * perDecade);
+    return exp2Exact(splinePlace(splinePlace(y, second), first) * perDecade);
   };
 }
