@@ -7,6 +7,12 @@ const factor = z.number().min(0).max(1000);
 export const adjustmentSchema: z.ZodType<Adjustment> = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('exposure'), enabled: z.boolean(), stops }),
   z.object({ kind: z.literal('gain'), enabled: z.boolean(), red: factor, green: factor, blue: factor }),
+  z.object({
+    kind: z.literal('look'),
+    enabled: z.boolean(),
+    look: z.string().max(500).nullable(),
+    lookFile: z.object({ id: z.string(), name: z.string(), space: z.string() }).nullable(),
+  }),
 ]);
 
 const common = {

@@ -1,9 +1,13 @@
 import type { ColourKey } from '@june-haze/core';
 import { z } from 'zod';
 
+/** Values of a config's variables by name. */
+export const variablesSchema = z.record(z.string().regex(/^[A-Za-z_]\w*$/), z.string().max(500));
+
 export const colourKeySchema: z.ZodType<ColourKey> = z.object({
   config: z.string().nullable(),
-  look: z.string().nullable(),
+  variables: variablesSchema,
+  looks: z.array(z.string()),
   conversions: z.array(z.object({ id: z.string(), name: z.string(), to: z.string() })),
 });
 

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { colourKeySchema } from './library.ts';
+import { colourKeySchema, variablesSchema } from './library.ts';
 import { ledgerStateSchema } from './ledger.ts';
 import { outputSchema, runSchema } from './output.ts';
 import { sourceSchema } from './source.ts';
@@ -84,6 +84,8 @@ export const shotChangeSchema = z
     viewing: viewingSchema,
     /** A config of the Library; null for the built-in one. */
     config: z.string().nullable(),
+    /** Values of the config's variables, above its own defaults. */
+    variables: variablesSchema,
     rate: z.number().positive().max(1000),
   })
   .partial();

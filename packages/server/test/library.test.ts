@@ -3,12 +3,14 @@ import { existsSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { viewingSchema } from '@june-haze/contract';
-import { readBundle, writeBundle } from '@june-haze/core';
+import { readBundle, writeBundle, type Entry, type LedgerDocument } from '@june-haze/core';
 import type { Connection } from '../src/database/connect.ts';
 import { examine } from '../src/library/examine.ts';
 import { addItem, changeItem, colourKey, listItems, removeItem } from '../src/library/items.ts';
 import { bundlePath, colourOf, contentId } from '../src/library/store.ts';
 import { writtenViewing } from '../src/shots/outputs.ts';
+import { saveLedger } from '../src/shots/ledger.ts';
+import { planOf } from '../src/shots/plan.ts';
 import { createShot, requireShot } from '../src/shots/shots.ts';
 import { addSource } from '../src/intake/bringIn.ts';
 import { landingFacts, masterSettings, plainViewing } from './landing.ts';
@@ -139,6 +141,71 @@ describe('in use', () => {
     await connection.db.deleteFrom('sources').where('id', '=', source).execute();
     await removeItem(connection.db, folder, id);
     expect(existsSync(bundlePath(folder, id))).toBe(false);
+  });
+
+  test('a look baked by an adjustment opens with the shot, shows where it is used and cannot be removed', async () => {
+    const { db } = connection;
+    const id = await add('half.cube', bytes(table));
+    const shot = await createShot(db, 'Landing');
+    const mist: Entry = {
+      id: 'mist',
+      kind: 'fill',
+      name: 'Mist',
+      enabled: true,
+      operation: 'over',
+      mix: 1,
+      colour: [0.5, 0.5, 0.5],
+      alpha: 1,
+      adjustments: [
+        { kind: 'look', enabled: true, look: null, lookFile: { id, name: 'half.cube', space: 'Linear Rec.709' } },
+      ],
+    };
+    const document: LedgerDocument = { version: 1, entries: [mist] };
+    const { ledger_head: base } = await requireShot(db, shot);
+    // Before it is kept, its look is found for the document that is asked about.
+    expect((await colourKey(db, await requireShot(db, shot), document)).looks).toEqual([id]);
+    await saveLedger(db, shot, base, document, 'a mist');
+    const key = await colourKey(db, await requireShot(db, shot));
+    expect(key.looks).toEqual([id]);
+    const { plan } = await planOf(db, colourOf({ key, folder }), shot, document, 'Linear Rec.709');
+    expect(plan.steps[0]).toMatchObject({ kind: 'fill', colour: [{ kind: 'channels' }] });
+    expect((await list())[0]!.usedBy).toMatchObject([{ shotId: shot, how: 'baked into Mist' }]);
+    await expect(removeItem(db, folder, id)).rejects.toThrow(/used by Landing/);
+    // Taken from the Library all the same, the entry says so and the shot still opens.
+    await db.deleteFrom('library_items').where('id', '=', id).execute();
+    const later = colourOf({ key: await colourKey(db, await requireShot(db, shot)), folder });
+    await expect(planOf(db, later, shot, document, 'Linear Rec.709')).rejects.toThrow(/Entry "Mist".*"half\.cube"/);
+  });
+
+  test('a shot gives a config’s variables values of its own', async () => {
+    const { db } = connection;
+    const text = config()
+      .replace('ocio_profile_version: 2', 'ocio_profile_version: 2\nenvironment: {CUBE: half}')
+      .replace('luts/half.cube', 'luts/$CUBE.cube');
+    const files = new Map([
+      ['config.ocio', bytes(text)],
+      ['luts/half.cube', bytes(table)],
+      ['luts/none.cube', bytes('LUT_1D_SIZE 2\n0 0 0\n1 1 1\n')],
+    ]);
+    const id = await add('tern.zip', writeBundle(files));
+    const shot = await createShot(db, 'Landing');
+    const seen = async (variables: Record<string, string>) => {
+      await db
+        .updateTable('shots')
+        .set({ config_id: id, variables: JSON.stringify(variables) })
+        .where('id', '=', shot)
+        .execute();
+      const colour = colourOf({ key: await colourKey(db, await requireShot(db, shot)), folder });
+      return {
+        variables: colour.config!.variables(),
+        table: colour.conversion('half', 'ap0').flatMap((s) => (s.kind === 'channels' ? s.each : [s])),
+      };
+    };
+    expect((await seen({})).variables).toEqual([{ name: 'CUBE', value: 'half', declared: true }]);
+    const other = await seen({ CUBE: 'none' });
+    expect(other.variables).toEqual([{ name: 'CUBE', value: 'none', declared: true }]);
+    expect(other.table).not.toEqual((await seen({})).table);
+    await expect(seen({ CUBE: 'gone' })).rejects.toThrow(/luts\/gone\.cube/);
   });
 
   test('looks are left out of files unless the output asks for them', () => {

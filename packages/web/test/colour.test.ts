@@ -9,6 +9,16 @@ import { curveOf, largestDifference } from '../src/screens/library/curve.ts';
 import { firstChoice, nameOfChoice, openItem, stepsOfChoice } from '../src/screens/library/transforms.ts';
 
 const viewing = (more: object = {}) => viewingSchema.parse({ display: 'sRGB', view: 'Haze', exposure: 0, ...more });
+const grey = {
+  id: 'a',
+  kind: 'fill' as const,
+  name: 'Mist',
+  enabled: true,
+  operation: 'over' as const,
+  mix: 1,
+  colour: [0.2, 0.2, 0.2] as const,
+  alpha: 1,
+};
 const lookFile = { id: 'x', space: 'ACEScct', name: 'copper.cube' };
 
 describe('looks in words', () => {
@@ -23,12 +33,18 @@ describe('looks in words', () => {
   });
 
   test('the baked mark names all that is in the pixels, and a look only where the output asks for it', () => {
-    const output = { bakeLook: false } as OutputSettings;
+    const output = { bakeLook: false, kind: 'png' } as OutputSettings;
+    const empty: LedgerDocument = { version: 1, entries: [] };
     const all = viewing({ look: 'dusk', exposure: 1.5, gamma: 1.2 });
-    expect(bakedInto(output, viewing())).toBe('view Haze');
-    expect(bakedInto(output, all)).toBe('view Haze, exposure 1.5, gamma 1.2');
-    expect(bakedInto({ ...output, bakeLook: true }, all)).toBe('view Haze, look dusk, exposure 1.5, gamma 1.2');
-    expect(bakedInto({ ...output, bakeLook: true }, viewing())).toBe('view Haze');
+    expect(bakedInto(output, viewing(), empty)).toBe('view Haze');
+    expect(bakedInto(output, all, empty)).toBe('view Haze, exposure 1.5, gamma 1.2');
+    expect(bakedInto({ ...output, bakeLook: true }, all, empty)).toBe('view Haze, look dusk, exposure 1.5, gamma 1.2');
+    expect(bakedInto({ ...output, bakeLook: true }, viewing(), empty)).toBe('view Haze');
+    const adjustments = [{ kind: 'look' as const, enabled: true, look: null, lookFile }];
+    const mist: LedgerDocument = { version: 1, entries: [{ ...grey, adjustments }] };
+    expect(bakedInto({ ...output, kind: 'exr' }, all, mist)).toBe('look copper.cube (Mist)');
+    expect(bakedInto({ ...output, kind: 'exr' }, all, empty)).toBe('');
+    expect(bakedInto(output, viewing(), mist)).toBe('look copper.cube (Mist), view Haze');
   });
 });
 

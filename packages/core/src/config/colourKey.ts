@@ -10,17 +10,21 @@ import { ShotColour } from './shotColour.ts';
 /** What decides a shot's colours, by content: Library ids. Plain data; the same key gives the same numbers everywhere. */
 export interface ColourKey {
   readonly config: string | null;
-  /** A LUT or CDL used as viewing look. */
-  readonly look: string | null;
+  /** Values of the config's variables, above its own defaults. */
+  readonly variables: Readonly<Record<string, string>>;
+  /** LUTs and CDLs used as looks, by the viewing and by adjustments. */
+  readonly looks: readonly string[];
   /** Technical LUTs, each a space of its own: its numbers become numbers of `to`. */
   readonly conversions: readonly { readonly id: string; readonly name: string; readonly to: string }[];
 }
 
-export const builtinColour: ColourKey = { config: null, look: null, conversions: [] };
+export const builtinColour: ColourKey = { config: null, variables: {}, looks: [], conversions: [] };
 
 /** Ids of the Library items that a key needs. */
 export function itemsOf(key: ColourKey): string[] {
-  return [...new Set([key.config, key.look, ...key.conversions.map((c) => c.id)].filter((id) => id !== null))];
+  return [
+    ...new Set([...(key.config === null ? [] : [key.config]), ...key.looks, ...key.conversions.map((c) => c.id)]),
+  ];
 }
 
 /** Opens a config whose files are all in memory. Throws a ColourFileError when there is no config among them. */
@@ -47,8 +51,9 @@ export function openShotColour(key: ColourKey, bundles: ReadonlyMap<string, Bund
     if (!found) throw new Error('A colour config or LUT of this shot is no longer in the Library.');
     return found;
   };
-  const config = key.config === null ? undefined : openBundledConfig(need(key.config), 'config');
-  const looks = new Map(key.look === null ? [] : [[key.look, openBundledLut(need(key.look), 'look')]]);
+  const context = new Map(Object.entries(key.variables));
+  const config = key.config === null ? undefined : openBundledConfig(need(key.config), 'config', context);
+  const looks = new Map(key.looks.map((id) => [id, openBundledLut(need(id), 'look')]));
   const conversions = key.conversions.map(({ id, name, to }) => ({
     name,
     to,

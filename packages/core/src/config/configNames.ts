@@ -1,9 +1,22 @@
-import { resolveVariables, type Context } from './context.ts';
+import { openVariables, resolveVariables, type Context } from './context.ts';
 import type { ConfigDisplay, ConfigDocument, ConfigNamedTransform, ConfigSpace, ConfigView } from './document.ts';
 import { applyFileRules, type RuleMatch } from './fileRules.ts';
 import { ColourFileError, type Place } from './place.ts';
 
 export const sameName = (a: string, b: string): boolean => a.toLowerCase() === b.toLowerCase();
+
+/** Fields of a config that may hold variables. */
+const variableFields = new Set(['searchPaths', 'source', 'correction', 'from', 'to', 'looks', 'display', 'view']);
+
+/** All texts of such fields, joined. */
+function textsOf(value: unknown, wanted = false): string {
+  if (typeof value === 'string') return wanted ? `${value}\n` : '';
+  if (Array.isArray(value)) return value.map((v) => textsOf(v, wanted)).join('');
+  if (value === null || typeof value !== 'object' || ArrayBuffer.isView(value)) return '';
+  return Object.entries(value)
+    .map(([k, v]) => textsOf(v, variableFields.has(k)))
+    .join('');
+}
 
 /** What a config names, looked up ignoring case; and what of it is offered. */
 export class ConfigNames {
@@ -14,6 +27,14 @@ export class ConfigNames {
   constructor(document: ConfigDocument, context: Context = new Map()) {
     this.document = document;
     this.context = new Map([...(document.environment ?? []), ...context]);
+  }
+
+  /** The config's variables with the values in force: those it declares, or, when it declares none, those that its files and names hold. */
+  variables(): { name: string; value: string | undefined; declared: boolean }[] {
+    const { environment } = this.document;
+    const declared = environment !== undefined;
+    const names = environment ? [...environment.keys()] : [...new Set(openVariables(textsOf(this.document)))];
+    return names.map((name) => ({ name, value: this.context.get(name), declared }));
   }
 
   /** A space by name, alias or role, ignoring case; variables in the name are resolved. */

@@ -5,6 +5,7 @@ import { ap0, luminanceWeights, primariesMatrix } from '../colour/primaries.ts';
 import { colourSpaces, findSpace, requireSpace, UnknownNameError, type ColourSpace } from '../colour/spaces.ts';
 import { isLinearMap, mergeSteps, type ColourStep } from '../colour/steps.ts';
 import { displays as builtinDisplays, viewSteps, type ViewChoice } from '../colour/views.ts';
+import type { BakedLook } from '../ledger/document.ts';
 import { selfContainedSteps } from '../transform/fileSteps.ts';
 import type { Transform } from '../transform/transform.ts';
 import type { ColourConfig } from './colourConfig.ts';
@@ -256,10 +257,23 @@ export class ShotColour {
     return steps.length === 0 ? [] : mergeSteps([exposureStep(exposure), ...steps]);
   }
 
+  /** Looks on numbers of a working space, which come back in it: a LUT or CDL of the Library, then looks of the config. For baking. */
+  lookInPlace(working: string, { look, lookFile }: BakedLook): ColourStep[] {
+    return this.cached(JSON.stringify(['look', working, look, lookFile]), () => {
+      const steps = lookFile ? this.fileLook(working, lookFile) : [];
+      if (!look) return mergeSteps(steps);
+      const { config } = this;
+      const own = config?.findSpace(working) ? working : this.interchange();
+      if (!config || own === undefined) throw new UnknownNameError('look', look, []);
+      const there = this.conversion(working, own);
+      return mergeSteps([...steps, ...there, ...config.look(own, look), ...this.conversion(own, working)]);
+    });
+  }
+
   /** A LUT or CDL of the Library on numbers of the space that it expects. */
-  private fileLook(working: string, { id, space }: { id: string; space: string }): ColourStep[] {
+  private fileLook(working: string, { id, space, name }: { id: string; space: string; name?: string }): ColourStep[] {
     const transform = this.lookFiles.get(id);
-    if (!transform) throw new UnknownNameError('look file', id, []);
+    if (!transform) throw new UnknownNameError('look file', name ?? id, []);
     const inside = selfContainedSteps(transform);
     return [...this.conversion(working, space), ...inside, ...this.conversion(space, working)];
   }

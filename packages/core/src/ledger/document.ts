@@ -1,7 +1,16 @@
 /** How an entry acts on the running total. */
 export type Operation = 'plus' | 'minus' | 'multiply' | 'over';
 
-/** A colour change on one entry, in order. All of them are pure multiplications so far, so alpha does not matter. */
+/** Looks that an adjustment bakes in: a LUT or CDL of the Library, then looks of the config ("+dusk, -warm"). */
+export interface BakedLook {
+  readonly look: string | null;
+  readonly lookFile: { readonly id: string; readonly name: string; readonly space: string } | null;
+}
+
+/**
+ * A colour change on one entry, in order, in the working space. Exposure and gain are pure multiplications, so alpha does not matter to
+ * them; a look works on colour that is divided by alpha, which is multiplied in again after.
+ */
 export type Adjustment =
   | { readonly kind: 'exposure'; readonly enabled: boolean; readonly stops: number }
   | {
@@ -10,7 +19,8 @@ export type Adjustment =
       readonly red: number;
       readonly green: number;
       readonly blue: number;
-    };
+    }
+  | ({ readonly kind: 'look'; readonly enabled: boolean } & BakedLook);
 
 interface EntryCommon {
   readonly id: string;
@@ -53,6 +63,33 @@ export interface LedgerDocument {
   readonly entries: readonly Entry[];
   /** The pass that the total is balanced against. */
   readonly balanceAgainst?: { readonly sourceId: string; readonly pass: string };
+}
+
+/** Library ids of the LUTs and CDLs that adjustments use. */
+export function lookFilesOf(document: LedgerDocument): string[] {
+  const ids = [...walkEntries(document.entries)].flatMap((e) =>
+    e.adjustments.flatMap((a) => (a.kind === 'look' && a.lookFile ? [a.lookFile.id] : [])),
+  );
+  return [...new Set(ids)];
+}
+
+/** A baked look in words. */
+export function lookWords({ look, lookFile }: BakedLook): string {
+  return [lookFile?.name, look || undefined].filter((w) => w !== undefined).join(' and ') || 'nothing yet';
+}
+
+/** The looks that act in a ledger, with the entries that bake them. */
+export function bakedLooks(document: LedgerDocument): { entry: string; look: string }[] {
+  const visit = (entries: readonly Entry[]): { entry: string; look: string }[] =>
+    entries
+      .filter((e) => e.enabled && e.mix > 0)
+      .flatMap((e) => [
+        ...e.adjustments.flatMap((a) =>
+          a.kind === 'look' && a.enabled && (a.look || a.lookFile) ? [{ entry: e.name, look: lookWords(a) }] : [],
+        ),
+        ...(e.kind === 'subtotal' ? visit(e.entries) : []),
+      ]);
+  return visit(document.entries);
 }
 
 /** All entries, subtotals before their own. */

@@ -57,7 +57,8 @@ class BandRunner {
   private readonly sums: Float64Array[];
   private readonly half: number;
   private readonly colour: PreparedProcessor[];
-  private readonly hasColour: boolean[];
+  /** Whether a step's colour is more than a multiplication, so that alpha matters to it. */
+  private readonly bends: boolean[];
   private readonly balance: PreparedProcessor | undefined;
 
   constructor(plan: Plan, heap: Heap, job: Evaluation, samples: number) {
@@ -75,9 +76,9 @@ class BandRunner {
     this.entry = quad();
     this.sums = this.totals.map(() => new Float64Array(Math.ceil(samples / job.width)));
     this.half = heap.allocate(samples * 2);
-    const stepsOf = (s: PlanStep): readonly ColourStep[] => (s.kind === 'input' || s.kind === 'close' ? s.colour : []);
+    const stepsOf = (s: PlanStep): readonly ColourStep[] => (s.kind === 'open' ? [] : s.colour);
     this.colour = plan.steps.map((s) => prepareSteps(stepsOf(s), heap));
-    this.hasColour = plan.steps.map((s) => stepsOf(s).some((c) => c.kind !== 'matrix'));
+    this.bends = plan.steps.map((s) => stepsOf(s).some((c) => c.kind !== 'matrix' || c.offset !== undefined));
     this.balance = plan.balance && prepareSteps(plan.balance.colour, heap);
   }
 
@@ -97,10 +98,11 @@ class BandRunner {
       if (step.kind === 'close') {
         source = this.totals[level]!;
         level--;
-        this.colour[index]!(source[0], source[1], source[2], n);
+        this.convert(index, source, n, true, false);
       } else if (step.kind === 'fill') {
         source = this.entry;
         step.value.forEach((v, c) => this.heap.kernels.fillPlane(source[c]!, n, v));
+        this.convert(index, source, n, true, true);
       } else {
         source = this.entry;
         alpha = this.loadInput(step.input, row, n);
@@ -116,13 +118,14 @@ class BandRunner {
     for (const p of quad) this.heap.kernels.fillPlane(p, n, 0);
   }
 
-  /** Non-linear changes work on straight colour: divided by alpha before, unless it is straight, and multiplied after. */
+  /** Changes that bend work on straight colour: divided by alpha before, unless it is straight, and multiplied after. Light without alpha is changed as it is. */
   private convert(index: number, q: Quad, n: number, alpha: boolean, isStraight: boolean): void {
     const k = this.heap.kernels;
-    const divided = alpha && this.hasColour[index]! && !isStraight;
+    const divided = alpha && this.bends[index]! && !isStraight;
     if (divided) for (const p of q.slice(0, 3)) k.dividePlanes(p, q[3], n);
     this.colour[index]!(q[0], q[1], q[2], n);
-    if (divided || (alpha && isStraight)) for (const p of q.slice(0, 3)) k.multiplyPlanes(p, q[3], n);
+    if (divided) for (const p of q.slice(0, 3)) k.restorePlanes(p, q[3], n);
+    else if (alpha && isStraight) for (const p of q.slice(0, 3)) k.multiplyPlanes(p, q[3], n);
   }
 
   /** Brings an input's band into the entry planes; returns whether it has alpha. */

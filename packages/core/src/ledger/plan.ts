@@ -1,9 +1,11 @@
 import { diagonal3 } from '../colour/matrix.ts';
+import { UnknownNameError } from '../colour/spaces.ts';
 import { mergeSteps, type ColourStep } from '../colour/steps.ts';
+import { ColourFileError } from '../config/place.ts';
 import { ShotColour } from '../config/shotColour.ts';
 import type { AlphaKind } from '../intake/fileFacts.ts';
 import { dataRoles, pictureChannels, type Pass } from '../sequence/passes.ts';
-import type { Adjustment, Entry, LedgerDocument, Operation, PassEntry } from './document.ts';
+import type { BakedLook, Entry, LedgerDocument, Operation, PassEntry } from './document.ts';
 
 /** What the compiler must know of a source. */
 export interface PlanSource {
@@ -39,8 +41,9 @@ export type PlanStep =
   | {
       readonly kind: 'fill';
       readonly entry: number;
-      /** Premultiplied by alpha. */
+      /** Not premultiplied. */
       readonly value: readonly [number, number, number, number];
+      readonly colour: readonly ColourStep[];
       readonly operation: Operation;
       readonly mix: number;
     }
@@ -99,16 +102,14 @@ export function compilePlan(
     if (!entry.enabled || entry.mix === 0) return;
     const { operation, mix } = entry;
     const number = entryIds.push(entry.id) - 1;
-    const change = adjustmentSteps(entry.adjustments);
+    const change = adjustmentSteps(entry, workingSpace, colour);
     if (entry.kind === 'subtotal') {
       steps.push({ kind: 'open' });
       entry.entries.forEach(visit);
       steps.push({ kind: 'close', entry: number, colour: change, operation, mix });
     } else if (entry.kind === 'fill') {
-      const gain = gainOf(entry.adjustments);
-      const a = entry.alpha;
-      const value = entry.colour.map((x, i) => x * gain[i]! * a) as [number, number, number];
-      steps.push({ kind: 'fill', entry: number, value: [...value, a], operation, mix });
+      const value = [...entry.colour, entry.alpha] as const;
+      steps.push({ kind: 'fill', entry: number, value, colour: change, operation, mix });
     } else {
       const { source, pass } = findPass(entry, sources);
       const intoWorking = dataRoles.has(pass.role) ? [] : colour.conversion(source.space, workingSpace);
@@ -169,17 +170,30 @@ function inputOf(entry: PassEntry, source: PlanSource, pass: Pass): PlanInput {
   };
 }
 
-function gainOf(adjustments: readonly Adjustment[]): [number, number, number] {
-  const gain: [number, number, number] = [1, 1, 1];
-  for (const a of adjustments) {
-    if (!a.enabled) continue;
-    const by = a.kind === 'exposure' ? Array<number>(3).fill(2 ** a.stops) : [a.red, a.green, a.blue];
-    by.forEach((x, i) => (gain[i]! *= x));
-  }
-  return gain;
+/** An entry's adjustments in order; neighbouring multiplications become one. */
+function adjustmentSteps(entry: Entry, workingSpace: string, colour: ShotColour): ColourStep[] {
+  const scale = (r: number, g: number, b: number): ColourStep[] =>
+    r === 1 && g === 1 && b === 1 ? [] : [{ kind: 'matrix', matrix: diagonal3(r, g, b) }];
+  const steps = entry.adjustments.flatMap((a): ColourStep[] => {
+    if (!a.enabled) return [];
+    switch (a.kind) {
+      case 'exposure':
+        return scale(2 ** a.stops, 2 ** a.stops, 2 ** a.stops);
+      case 'gain':
+        return scale(a.red, a.green, a.blue);
+      case 'look':
+        return bakedSteps(entry, a, workingSpace, colour);
+    }
+  });
+  return mergeSteps(steps);
 }
 
-function adjustmentSteps(adjustments: readonly Adjustment[]): ColourStep[] {
-  const [r, g, b] = gainOf(adjustments);
-  return r === 1 && g === 1 && b === 1 ? [] : [{ kind: 'matrix', matrix: diagonal3(r, g, b) }];
+function bakedSteps(entry: Entry, look: BakedLook, workingSpace: string, colour: ShotColour): ColourStep[] {
+  try {
+    return colour.lookInPlace(workingSpace, look);
+  } catch (e) {
+    if (e instanceof UnknownNameError || e instanceof ColourFileError)
+      throw new PlanError(`Entry "${entry.name}", its look: ${e.message}`);
+    throw e;
+  }
 }

@@ -102,4 +102,14 @@ export const migrations: Record<string, Migration> = {
           created_at timestamptz not null default now())`.execute(db);
     },
   },
+  '005 variables of configs; looks of adjustments': {
+    async up(db) {
+      await sql`
+        alter table shots add column variables jsonb not null default '{}';
+        update runs set recipe = jsonb_set(recipe, '{colour}',
+          (recipe->'colour') - 'look' || jsonb_build_object('variables', '{}'::jsonb, 'looks',
+            case when recipe->'colour'->>'look' is null then '[]'::jsonb else jsonb_build_array(recipe->'colour'->'look') end))
+          where recipe->'colour' ? 'look'`.execute(db);
+    },
+  },
 };

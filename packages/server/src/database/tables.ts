@@ -21,6 +21,8 @@ export interface Database {
     viewing: JSONColumnType<Viewing>;
     /** A config of the Library; null for the built-in one. */
     config_id: string | null;
+    /** Values of the config's variables, above its own defaults. */
+    variables: ColumnType<Record<string, string>, string | undefined, string>;
     rate: number;
     /** The ledger revision in force. */
     ledger_head: number;

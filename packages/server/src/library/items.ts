@@ -1,4 +1,4 @@
-import type { ColourKey } from '@june-haze/core';
+import { lookFilesOf, walkEntries, type ColourKey, type LedgerDocument } from '@june-haze/core';
 import type { LibraryChange, LibraryItem } from '@june-haze/contract';
 import type { Selectable } from 'kysely';
 import type { Db } from '../database/connect.ts';
@@ -8,7 +8,7 @@ import type { Examined } from './examine.ts';
 import { removeBundle, storeBundle } from './store.ts';
 
 type ItemRow = Selectable<Database['library_items']>;
-type ShotRow = Pick<Selectable<Database['shots']>, 'id' | 'name' | 'config_id' | 'viewing'>;
+type ShotRow = Pick<Selectable<Database['shots']>, 'id' | 'name' | 'config_id' | 'variables' | 'viewing'>;
 
 /** Stores what was dropped and examined; the same content again is the same item. */
 export async function addItem(db: Db, folder: string, name: string, examined: Examined): Promise<string> {
@@ -29,7 +29,13 @@ export async function addItem(db: Db, folder: string, name: string, examined: Ex
 export async function listItems(db: Db): Promise<LibraryItem[]> {
   const [rows, shots, sources] = await Promise.all([
     db.selectFrom('library_items').selectAll().orderBy('created_at').execute(),
-    db.selectFrom('shots').select(['id', 'name', 'config_id', 'viewing']).execute(),
+    db
+      .selectFrom('shots')
+      .innerJoin('ledger_revisions as r', (j) =>
+        j.onRef('r.shot_id', '=', 'shots.id').onRef('r.number', '=', 'shots.ledger_head'),
+      )
+      .select(['shots.id', 'name', 'config_id', 'variables', 'viewing', 'r.document'])
+      .execute(),
     db.selectFrom('sources').select(['shot_id', 'pattern', 'declared_space']).execute(),
   ]);
   return rows.map((row, i) => ({
@@ -52,7 +58,7 @@ export async function listItems(db: Db): Promise<LibraryItem[]> {
 
 function usesOf(
   row: ItemRow,
-  shot: ShotRow,
+  shot: ShotRow & { document: LedgerDocument },
   sources: readonly { pattern: string; declared_space: string | null }[],
 ): LibraryItem['usedBy'] {
   const declared = row.use?.as === 'conversion' ? sources.filter((s) => s.declared_space === row.name) : [];
@@ -60,8 +66,16 @@ function usesOf(
   return [
     ...(shot.config_id === row.id ? [by('its config')] : []),
     ...(shot.viewing.lookFile?.id === row.id ? [by('viewing look')] : []),
+    ...entriesWith(shot.document, row.id).map((name) => by(`baked into ${name}`)),
     ...declared.map((s) => by(`declared space of ${s.pattern}`)),
   ];
+}
+
+/** Names of the entries whose adjustments use a LUT or CDL. */
+function entriesWith(document: LedgerDocument, id: string): string[] {
+  const uses = (e: LedgerDocument['entries'][number]) =>
+    e.adjustments.some((a) => a.kind === 'look' && a.lookFile?.id === id);
+  return [...walkEntries(document.entries)].filter(uses).map((e) => e.name);
 }
 
 export async function requireItem(db: Db, id: string): Promise<ItemRow> {
@@ -103,14 +117,30 @@ export async function removeItem(db: Db, folder: string, id: string): Promise<vo
   await removeBundle(folder, id);
 }
 
-/** What decides a shot's colours: its config, its look, and the Library's conversions. */
-export async function colourKey(db: Db, shot: ShotRow): Promise<ColourKey> {
-  const rows = await db
-    .selectFrom('library_items')
-    .selectAll()
-    .where('kind', '=', 'lut')
-    .orderBy('created_at')
-    .execute();
+/**
+ * What decides a shot's colours: its config and variables, its looks, and the Library's conversions. Looks of the ledger in force, or of
+ * `document`; what is no longer in the Library is left out, so that its entry can say so.
+ */
+export async function colourKey(db: Db, shot: ShotRow, document?: LedgerDocument): Promise<ColourKey> {
+  const [items, ledger] = await Promise.all([
+    db.selectFrom('library_items').selectAll().where('kind', '!=', 'config').orderBy('created_at').execute(),
+    document ?? ledgerInForce(db, shot.id),
+  ]);
+  const rows = items.filter((i) => i.kind === 'lut');
+  const wanted = new Set([...(shot.viewing.lookFile ? [shot.viewing.lookFile.id] : []), ...lookFilesOf(ledger)]);
+  const looks = [...wanted].filter((id) => items.some((i) => i.id === id));
   const conversions = rows.flatMap(({ id, name, use }) => (use?.as === 'conversion' ? [{ id, name, to: use.to }] : []));
-  return { config: shot.config_id, look: shot.viewing.lookFile?.id ?? null, conversions };
+  return { config: shot.config_id, variables: shot.variables, looks, conversions };
+}
+
+async function ledgerInForce(db: Db, shotId: string): Promise<LedgerDocument> {
+  const row = await db
+    .selectFrom('shots')
+    .innerJoin('ledger_revisions as r', (j) =>
+      j.onRef('r.shot_id', '=', 'shots.id').onRef('r.number', '=', 'shots.ledger_head'),
+    )
+    .where('shots.id', '=', shotId)
+    .select('r.document')
+    .executeTakeFirstOrThrow();
+  return row.document;
 }

@@ -1,3 +1,4 @@
+import type { LedgerDocument } from '@june-haze/core';
 import { Router } from 'express';
 import {
   balanceRequestSchema,
@@ -28,24 +29,28 @@ export function shotRoutes(context: Context): Router {
     events.send({ kind: 'shelf' });
   };
 
-  const colourOfShot = async (row: ShotRow) =>
-    colourOf({ key: await colourKey(db, row), folder: context.places.libraryFolder });
+  const colourOfShot = async (row: ShotRow, document?: LedgerDocument) =>
+    colourOf({ key: await colourKey(db, row, document), folder: context.places.libraryFolder });
 
   /** What a change of colours stores; nothing when it touches none, so that a shot whose config is broken can still be renamed. */
-  const settled = async (shot: ShotRow, { config, workingSpace, viewing }: ShotChange) => {
-    if (config === undefined && workingSpace === undefined && viewing === undefined) return {};
+  const settled = async (shot: ShotRow, { config, variables, workingSpace, viewing }: ShotChange) => {
+    if ([config, variables, workingSpace, viewing].every((v) => v === undefined)) return {};
     const wanted = {
       ...shot,
       config_id: config === undefined ? shot.config_id : config,
+      // Another config has other variables.
+      variables: variables ?? (config === undefined || config === shot.config_id ? shot.variables : {}),
       viewing: viewing ?? viewingSchema.parse(shot.viewing),
     };
     if (wanted.config_id !== null) await requireItem(db, wanted.config_id);
     const colour = await colourOfShot(wanted);
     const result = settleColour(colour, workingSpace ?? shot.working_space, wanted.viewing, config !== undefined);
-    const moved = result.workingSpace !== shot.working_space || wanted.config_id !== shot.config_id;
+    const moved =
+      result.workingSpace !== shot.working_space || wanted.config_id !== shot.config_id || variables !== undefined;
     return {
       working_space: result.workingSpace,
       config_id: wanted.config_id,
+      variables: JSON.stringify(wanted.variables),
       viewing: JSON.stringify(result.viewing),
       // A balance is a statement about one working space.
       ...(moved ? { balance: null } : {}),
@@ -94,7 +99,7 @@ export function shotRoutes(context: Context): Router {
   router.put('/shots/:id/ledger', async (request, response) => {
     const { base, document, summary } = ledgerChangeSchema.parse(request.body);
     const shot = await requireShot(db, request.params.id);
-    await planOf(db, await colourOfShot(shot), shot.id, document, shot.working_space);
+    await planOf(db, await colourOfShot(shot, document), shot.id, document, shot.working_space);
     await saveLedger(db, shot.id, base, document, summary);
     changed(shot.id);
     response.json(await answer(shot.id));

@@ -1,6 +1,6 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
-import { findSpace, nameOfFrame, walkEntries, type ShotColour } from '@june-haze/core';
+import { bakedLooks, findSpace, nameOfFrame, walkEntries, type ShotColour } from '@june-haze/core';
 import type { OutputSettings, PreCheckItem, Shot, Viewing } from '@june-haze/contract';
 
 const plain = (s: string) =>
@@ -84,6 +84,8 @@ export function preCheck(
     if (!source.confirmed)
       add('warning', `${source.name}: its space (${source.declaredSpace ?? 'none'}) is not confirmed by a person.`);
   }
+  for (const { entry, look: baked } of bakedLooks(shot.ledger.document))
+    add('warning', `The look ${baked} is baked into the entry ${entry}: it is in every file.`);
   const { display, view, exposure, gamma } = shot.viewing;
   const look = lookName(shot.viewing);
   if (settings.kind === 'exr' || settings.kind === 'aces') {

@@ -1,11 +1,13 @@
-import { App, AutoComplete, InputNumber, Select } from 'antd';
-import { useId, useState, type ReactNode } from 'react';
+import { App, Input, InputNumber, Select } from 'antd';
+import { useId, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import type { Shot, Viewing } from '@june-haze/contract';
 import { useShotColour } from '../api/colour.ts';
 import { useLibrary } from '../api/library.ts';
 import { useShotChange } from '../api/shots.ts';
 import { changedMeanings } from './changedMeanings.ts';
+import { LookField } from './LookField.tsx';
+import { LookFileSelect } from './LookFileSelect.tsx';
 
 /** A shot's config, working space and viewing. None of it changes stored sources. */
 export function ColourSettings({ shot }: { shot: Shot }) {
@@ -16,6 +18,15 @@ export function ColourSettings({ shot }: { shot: Shot }) {
   const { viewing, workingSpace } = shot;
   const send = (body: object) => change.mutate({ path: `/shots/${shot.id}`, method: 'PATCH', body });
   const see = (part: Partial<Viewing>) => send({ viewing: { ...viewing, ...part } });
+
+  // A variable that a person gave a value stands above the config's own default.
+  const given = shot.colour.variables;
+  const variables = (colour?.config?.variables() ?? []).map((v) => ({ ...v, own: v.name in given }));
+  const setVariable = (name: string, text: string) => {
+    if (text === (given[name] ?? '')) return;
+    const others = Object.entries(given).filter(([key]) => key !== name);
+    send({ variables: Object.fromEntries(text === '' ? others : [...others, [name, text]]) });
+  };
 
   const work = (name: string) => {
     send({ workingSpace: name });
@@ -32,7 +43,6 @@ export function ColourSettings({ shot }: { shot: Shot }) {
   const views = displays.find((d) => d.name === viewing.display)?.views ?? [];
   const spaces = colour?.spaces() ?? [];
   const configs = library.filter((i) => i.kind === 'config');
-  const looks = library.filter((i) => i.use?.as === 'look');
   const nameOf = (i: { name: string; version: number }) => (i.version > 1 ? `${i.name} · ${i.version}` : i.name);
 
   return (
@@ -52,6 +62,21 @@ export function ColourSettings({ shot }: { shot: Shot }) {
         )}
       </Row>
       {error && <p className="problem">{error.message}</p>}
+      {variables.map(({ name, value, own }) => (
+        <Row key={name} label={`$${name}`}>
+          {(id) => (
+            <Input
+              id={id}
+              key={value}
+              size="small"
+              defaultValue={own ? value : ''}
+              placeholder={value ?? 'no value'}
+              onBlur={(e) => setVariable(name, e.target.value.trim())}
+              onPressEnter={(e) => e.currentTarget.blur()}
+            />
+          )}
+        </Row>
+      ))}
       <Row label="Working space">
         {(id) => (
           <Select
@@ -103,34 +128,17 @@ export function ColourSettings({ shot }: { shot: Shot }) {
           {(id) => (
             <LookField
               id={id}
-              viewing={viewing}
+              value={viewing.look}
               names={colour.looks().map((l) => l.name)}
+              unset="the view’s own"
+              none="none"
               onChange={(look) => see({ look })}
             />
           )}
         </Row>
       )}
       <Row label="Look file">
-        {(id) => (
-          <Select
-            id={id}
-            size="small"
-            value={viewing.lookFile?.id ?? ''}
-            options={[
-              { value: '', label: looks.length ? 'none' : 'none in the Library' },
-              ...looks.map((l) => ({
-                value: l.id,
-                label: `${nameOf(l)}, on ${l.use?.as === 'look' ? l.use.space : ''}`,
-              })),
-            ]}
-            onChange={(value) => {
-              const item = looks.find((l) => l.id === value);
-              see({
-                lookFile: item?.use?.as === 'look' ? { id: item.id, name: item.name, space: item.use.space } : null,
-              });
-            }}
-          />
-        )}
+        {(id) => <LookFileSelect id={id} value={viewing.lookFile} onChange={(lookFile) => see({ lookFile })} />}
       </Row>
       <Row label="Exposure">
         {(id) => (
@@ -174,43 +182,5 @@ function Row({ label, children }: { label: string; children: (id: string) => Rea
       <label htmlFor={id}>{label}</label>
       {children(id)}
     </>
-  );
-}
-
-const own = 'the view’s own';
-const none = 'none';
-
-/** Looks of the config: the view's own, none, one by name, or an expression such as "+dusk, -warm". */
-function LookField({
-  id,
-  viewing,
-  names,
-  onChange,
-}: {
-  id: string;
-  viewing: Viewing;
-  names: readonly string[];
-  onChange: (look: string | null) => void;
-}) {
-  const shown = viewing.look === null ? own : viewing.look === '' ? none : viewing.look;
-  const [typed, setTyped] = useState<string>();
-  const settle = (text: string) => {
-    setTyped(undefined);
-    if (text === shown) return;
-    onChange(text === own ? null : text === none ? '' : text.trim());
-  };
-  return (
-    <AutoComplete
-      id={id}
-      size="small"
-      value={typed ?? shown}
-      options={[own, none, ...names].map((value) => ({ value }))}
-      onChange={setTyped}
-      onSelect={settle}
-      onBlur={() => typed !== undefined && settle(typed)}
-      onInputKeyDown={(e) => {
-        if (e.key === 'Enter' && typed !== undefined) settle(typed);
-      }}
-    />
   );
 }

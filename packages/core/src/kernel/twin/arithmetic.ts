@@ -41,6 +41,10 @@ export function twinArithmetic(heap: () => ArrayBuffer) {
       const [x, y] = [view(a, n), view(b, n)];
       for (let i = 0; i < n; i++) if (y[i] !== 0) x[i] = x[i]! / y[i]!;
     },
+    restorePlanes(a: number, b: number, n: number): void {
+      const [x, y] = [view(a, n), view(b, n)];
+      for (let i = 0; i < n; i++) if (y[i] !== 0) x[i] = x[i]! * y[i]!;
+    },
     multiplyPlanes(a: number, b: number, n: number): void {
       const [x, y] = [view(a, n), view(b, n)];
       for (let i = 0; i < n; i++) x[i] = x[i]! * y[i]!;

@@ -1,5 +1,13 @@
 import { Button, Dropdown, Tooltip } from 'antd';
-import { compilePlan, type LedgerDocument, type LedgerSummary, type Plan, type ShotColour } from '@june-haze/core';
+import {
+  compilePlan,
+  lookFilesOf,
+  type ColourKey,
+  type LedgerDocument,
+  type LedgerSummary,
+  type Plan,
+  type ShotColour,
+} from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { Redo2, Undo2 } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
@@ -37,6 +45,12 @@ function compile(
   }
 }
 
+/** The shot's colours with the looks of a ledger that is not kept yet. */
+function colourWith({ colour }: Shot, document: LedgerDocument): ColourKey {
+  const looks = [...new Set([...colour.looks, ...lookFilesOf(document)])];
+  return looks.length === colour.looks.length ? colour : { ...colour, looks };
+}
+
 /** The picture at left, the ledger at right as an account. */
 export function Build() {
   const shot = useThisShot();
@@ -46,7 +60,7 @@ export function Build() {
   const [summary, setSummary] = useState<LedgerSummary>();
   const [where, setWhere] = useState(false);
   const [chosen, setChosen] = useState<string>();
-  const { data: colour, error: colourError } = useShotColour(shot.colour);
+  const { data: colour, error: colourError } = useShotColour(colourWith(shot, document));
   const { plan, problem = colourError?.message } = useMemo(
     () => compile(document, shot, colour),
     [document, shot, colour],

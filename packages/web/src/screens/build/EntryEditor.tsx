@@ -1,6 +1,7 @@
-import { Button, Dropdown, Input, Select, Switch } from 'antd';
+import { Button, Dropdown, Input, Select } from 'antd';
 import type { Adjustment, Entry, Operation } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
+import { AdjustmentEditor } from './AdjustmentEditor.tsx';
 import { NumberRow } from './NumberRow.tsx';
 
 interface Props {
@@ -16,6 +17,13 @@ const operations: { value: Operation; label: string }[] = [
   { value: 'minus', label: '− minus: takes light away' },
   { value: 'multiply', label: '× multiply' },
   { value: 'over', label: '◩ over: covers by its alpha' },
+];
+
+/** Adjustments as they are added: without effect. */
+const fresh: { label: string; adjustment: Adjustment }[] = [
+  { label: 'Exposure', adjustment: { kind: 'exposure', enabled: true, stops: 0 } },
+  { label: 'Gain per channel', adjustment: { kind: 'gain', enabled: true, red: 1, green: 1, blue: 1 } },
+  { label: 'Look, baked', adjustment: { kind: 'look', enabled: true, look: null, lookFile: null } },
 ];
 
 /** A row opened in place: operation, mix, and its adjustments in order. */
@@ -39,7 +47,6 @@ export function EntryEditor({ shot, entry, onDraft, onSave, onRemove }: Props) {
       onSave={(v) => onSave(make(v), `${label.toLowerCase()} of ${entry.name}`)}
     />
   );
-  const gain = { min: 0, max: 4, step: 0.01, unit: '×', neutral: 1 };
   return (
     <div className="opened">
       <div style={{ display: 'flex', gap: 8, marginBottom: 6 }}>
@@ -84,70 +91,33 @@ export function EntryEditor({ shot, entry, onDraft, onSave, onRemove }: Props) {
           neutral: 1,
         })}
       {entry.adjustments.map((a, i) => (
-        <div key={i} style={{ borderTop: '1px solid var(--hairline)', marginTop: 4, paddingTop: 4 }}>
-          <div style={{ display: 'flex', gap: 8, alignItems: 'center', fontSize: 12 }}>
-            <Switch
-              size="small"
-              checked={a.enabled}
-              aria-label={`${a.kind} on`}
-              onChange={(enabled) => onSave(setAdjustment(i, { ...a, enabled }), `${a.kind} of ${entry.name}`)}
-            />
-            <span className="strong">{a.kind === 'exposure' ? 'Exposure' : 'Gain'}</span>
-            <span className="quiet">in {shot.workingSpace}</span>
-            <span className="grow" />
-            <Button
-              size="small"
-              type="text"
-              onClick={() =>
-                onSave(
-                  { ...entry, adjustments: entry.adjustments.filter((_, k) => k !== i) },
-                  `took an adjustment off ${entry.name}`,
-                )
-              }
-            >
-              Remove
-            </Button>
-          </div>
-          {a.kind === 'exposure'
-            ? number('Exposure', a.stops, (stops) => setAdjustment(i, { ...a, stops }), {
-                min: -6,
-                max: 6,
-                step: 0.05,
-                unit: 'stops',
-                neutral: 0,
-              })
-            : (['red', 'green', 'blue'] as const).map((c) =>
-                number(`Gain ${c}`, a[c], (v) => setAdjustment(i, { ...a, [c]: v }), gain),
-              )}
-        </div>
+        <AdjustmentEditor
+          key={i}
+          shot={shot}
+          adjustment={a}
+          onDraft={(next) => onDraft(setAdjustment(i, next))}
+          onSave={(next, changed) => onSave(setAdjustment(i, next), `${changed} of ${entry.name}`)}
+          onRemove={() =>
+            onSave(
+              { ...entry, adjustments: entry.adjustments.filter((_, k) => k !== i) },
+              `took an adjustment off ${entry.name}`,
+            )
+          }
+        />
       ))}
       <div style={{ display: 'flex', gap: 8, marginTop: 8 }}>
         <Dropdown
           trigger={['click']}
           menu={{
-            items: [
-              {
-                key: 'exposure',
-                label: 'Exposure',
-                onClick: () =>
-                  onSave(
-                    { ...entry, adjustments: [...entry.adjustments, { kind: 'exposure', enabled: true, stops: 0 }] },
-                    `exposure on ${entry.name}`,
-                  ),
-              },
-              {
-                key: 'gain',
-                label: 'Gain per channel',
-                onClick: () =>
-                  onSave(
-                    {
-                      ...entry,
-                      adjustments: [...entry.adjustments, { kind: 'gain', enabled: true, red: 1, green: 1, blue: 1 }],
-                    },
-                    `gain on ${entry.name}`,
-                  ),
-              },
-            ],
+            items: fresh.map(({ label, adjustment }) => ({
+              key: adjustment.kind,
+              label,
+              onClick: () =>
+                onSave(
+                  { ...entry, adjustments: [...entry.adjustments, adjustment] },
+                  `${adjustment.kind} on ${entry.name}`,
+                ),
+            })),
           }}
         >
           <Button size="small">Add adjustment</Button>

@@ -1,7 +1,8 @@
 import { DndContext, PointerSensor, useDraggable, useDroppable, useSensor, useSensors } from '@dnd-kit/core';
 import { Switch } from 'antd';
-import type { Entry, LedgerDocument, Operation } from '@june-haze/core';
+import { lookWords, type Entry, type LedgerDocument, type Operation } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
+import { BakedMark } from '../../colour/BakedMark.tsx';
 import { thumbnailUrl } from '../../api/thumbnail.ts';
 import { changeEntry, flatten, moveEntry, type FlatEntry } from './edit.ts';
 import { EntryEditor } from './EntryEditor.tsx';
@@ -73,6 +74,9 @@ function Row({
   const { setNodeRef: setRow, isOver, active } = useDroppable({ id: entry.id });
   const share = shares[entry.id];
   const open = chosen === entry.id;
+  const baked = entry.adjustments
+    .flatMap((a) => (a.kind === 'look' && a.enabled && (a.look || a.lookFile) ? [lookWords(a)] : []))
+    .join(', ');
   const move = (by: -1 | 1) => {
     const siblings = rows.filter((r) => r.parent === row.parent);
     const other = siblings[siblings.findIndex((r) => r.entry.id === entry.id) + by];
@@ -124,7 +128,9 @@ function Row({
           onClick={() => onChoose(open ? undefined : entry.id)}
         >
           <div className={`clip${entry.kind === 'subtotal' ? ' strong' : ''}`}>{entry.name}</div>
-          <div className="quiet small clip">{about(entry)}</div>
+          <div className="quiet small clip">
+            {about(entry)} {baked && <BakedMark words={baked} />}
+          </div>
         </button>
         <div className="share" aria-hidden="true">
           <i style={{ width: `${Math.min(100, Math.abs(share ?? 0) * 100)}%` }} />

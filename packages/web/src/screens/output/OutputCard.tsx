@@ -32,6 +32,7 @@ export function OutputCard({ shot, output }: { shot: Shot; output: Output }) {
       onOk: () => write(true),
     });
   };
+  const baked = bakedInto(output, shot.viewing, shot.ledger.document);
   const what =
     output.kind === 'exr'
       ? `${output.sampleType}, ${output.compression.toUpperCase()}, ${output.space ?? shot.workingSpace}`
@@ -45,7 +46,7 @@ export function OutputCard({ shot, output }: { shot: Shot; output: Output }) {
         <span>
           {kinds[output.kind]} <span className="quiet">{what}</span>
         </span>
-        {(output.kind === 'png' || output.kind === 'jpeg') && <BakedMark words={bakedInto(output, shot.viewing)} />}
+        {baked && <BakedMark words={baked} />}
         <span className="number quiet clip">{output.pattern}</span>
         <span className="number">
           {output.firstFrame}–{output.lastFrame}
