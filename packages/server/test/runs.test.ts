@@ -117,6 +117,37 @@ describe('runs', () => {
     release();
     await finished();
     expect(new Set(steps)).toEqual(new Set([2]));
+    expect((await latest()).outdated).toBe(true);
+  });
+
+  test('files are called outdated when they would be written otherwise now, and only then', async () => {
+    write = () => Promise.resolve({ bytes: 1, milliseconds: 1, readBack });
+    const { db } = connection;
+    const change = (values: object) => db.updateTable('shots').set(values).where('id', '=', shot).execute();
+    const settings = (more: object) =>
+      db
+        .updateTable('outputs')
+        .set({ settings: JSON.stringify({ ...masterSettings, ...more }) })
+        .where('id', '=', output)
+        .execute();
+    const outdated = async () => (await latest()).outdated;
+    await runs.begin(output, { settings: { ...masterSettings, lastFrame: 1001 }, overwrite: false });
+    await finished();
+    expect(await outdated()).toBe(false);
+    // What is only seen is in no EXR.
+    await change({ viewing: JSON.stringify({ ...plainViewing, view: 'Untoned', exposure: 2 }) });
+    expect(await outdated()).toBe(false);
+    await settings({ compression: 'piz' });
+    expect(await outdated()).toBe(true);
+    await settings({});
+    await change({ working_space: 'Linear Rec.709' });
+    expect(await outdated()).toBe(true);
+    await change({ working_space: 'ACEScg' });
+    const proof = async () => (await readShot(db, await requireShot(db, shot))).proofs.output;
+    expect(await proof()).toEqual({ state: 'proved', figure: '1 frame read back' });
+    await saveLedger(db, shot, 1, { version: 1, entries: [] }, 'emptied');
+    expect(await outdated()).toBe(true);
+    expect(await proof()).toEqual({ state: 'unproved', figure: 'changed since written' });
   });
 
   test('a cancelled run leaves out what has not begun; the frames in hand are finished', async () => {

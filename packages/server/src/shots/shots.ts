@@ -16,6 +16,7 @@ import type { Database } from '../database/tables.ts';
 import { RequestError } from '../errors.ts';
 import { colourKey } from '../library/items.ts';
 import { ledgerState } from './ledger.ts';
+import { isOutdated } from './outdated.ts';
 import { outputPattern } from './outputs.ts';
 
 export type ShotRow = Selectable<Database['shots']>;
@@ -87,7 +88,8 @@ export async function readShot(db: Db, row: ShotRow, checks?: Pick<Checks, 'prog
       .selectFrom('runs')
       .innerJoin('outputs', 'outputs.id', 'runs.output_id')
       .where('outputs.shot_id', '=', row.id)
-      .select(['runs.id', 'runs.output_id', 'runs.state', 'runs.started_at', 'runs.finished_at'])
+      .select(['runs.id', 'runs.output_id', 'runs.state', 'runs.started_at', 'runs.finished_at', 'runs.recipe'])
+      .select('outputs.settings')
       .select((eb) =>
         eb
           .selectFrom('run_frames')
@@ -116,6 +118,7 @@ export async function readShot(db: Db, row: ShotRow, checks?: Pick<Checks, 'prog
     state: r.state,
     startedAt: r.started_at.toISOString(),
     finishedAt: r.finished_at?.toISOString() ?? null,
+    outdated: isOutdated(r.recipe, { row, document: ledger.document, colour, settings: r.settings }),
     frames: (r.frames ?? []).map((f) => ({
       frame: f.frame,
       state: f.state,
@@ -237,6 +240,7 @@ function outputProof(runs: Shot['runs']): StageProof {
     return { state: 'fails', figure: `${counted(last.frames.filter((f) => f.state === 'failed').length)} failed` };
   if (last.state === 'cancelled') return { state: 'unproved', figure: `stopped at ${done.length}` };
   if (done.some((f) => !f.readBack?.proved)) return { state: 'differs', figure: 'reads back otherwise' };
+  if (last.outdated) return { state: 'unproved', figure: 'changed since written' };
   return { state: 'proved', figure: `${counted(done.length)} read back` };
 }
 

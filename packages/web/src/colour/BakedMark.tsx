@@ -1,10 +1,11 @@
 import { Stamp } from 'lucide-react';
 
 /** The mark of everything that is in the pixels and cannot be taken out again. */
-export function BakedMark({ words }: { words: string }) {
+export function BakedMark({ words, brief = false }: { words: string; brief?: boolean }) {
+  const about = 'In the pixels of the files: it cannot be taken out again';
   return (
-    <span className="baked" title="In the pixels of the files: it cannot be taken out again">
-      <Stamp size={12} aria-hidden /> baked: {words}
+    <span className="baked" title={brief ? `${words}. ${about}` : about}>
+      <Stamp size={12} aria-hidden /> {brief ? 'baked' : `baked: ${words}`}
     </span>
   );
 }

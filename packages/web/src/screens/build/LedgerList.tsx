@@ -127,10 +127,11 @@ function Row({
           aria-expanded={open}
           onClick={() => onChoose(open ? undefined : entry.id)}
         >
-          <div className={`clip${entry.kind === 'subtotal' ? ' strong' : ''}`}>{entry.name}</div>
-          <div className="quiet small clip">
-            {about(entry)} {baked && <BakedMark words={baked} />}
+          <div className="named">
+            <span className={`clip${entry.kind === 'subtotal' ? ' strong' : ''}`}>{entry.name}</span>
+            {baked && <BakedMark words={baked} brief />}
           </div>
+          <div className="quiet small clip">{about(entry)}</div>
         </button>
         <div className="share" aria-hidden="true">
           <i style={{ width: `${Math.min(100, Math.abs(share ?? 0) * 100)}%` }} />

@@ -130,6 +130,11 @@ function RunProgress({ run }: { run: Run }) {
         <span className="strong" data-testid="run-state">
           {words}
         </span>
+        {run.outdated && (
+          <span title="The ledger, the colours or this output have changed since: the files and the proof below are of then.">
+            <ProofMark state="unproved" /> changed since
+          </span>
+        )}
         <span className="quiet">
           <span className="number">{done.length}</span> of <span className="number">{run.frames.length}</span> frames,{' '}
           <span className="number">{(bytes / 1e6).toFixed(1)}</span> MB
