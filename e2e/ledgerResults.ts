@@ -6,6 +6,7 @@ import {
   Heap,
   prepareSteps,
   requireSpace,
+  ShotColour,
   viewSteps,
   type Entry,
   type InputPlanes,
@@ -76,11 +77,19 @@ export function ledgerResults(): Record<string, number[]> {
   ] as const) {
     for (const bandRows of [rows, 7, 1]) {
       const heap = new Heap(make());
-      const view = prepareSteps(
-        viewSteps(requireSpace('ACEScg'), { display: 'sRGB', view: 'ACES SDR', exposure: 0.5 }),
-        heap,
-      );
-      const totals = Array.from({ length: 7 }, () => new Float32Array(width * rows));
+      const seen = (view: string) =>
+        prepareSteps(viewSteps(requireSpace('ACEScg'), { display: 'sRGB', view, exposure: 0.5 }), heap);
+      const undone = (view: string) => prepareSteps(new ShotColour().undoView('ACEScg', 'sRGB', view), heap);
+      // Each works on what the one before it left.
+      const colours = [
+        seen('ACES SDR'),
+        undone('ACES SDR'),
+        seen('ACES 2.0 SDR'),
+        undone('ACES 2.0 SDR'),
+        seen('Gentle'),
+        undone('Gentle'),
+      ];
+      const totals = Array.from({ length: 4 + colours.length * 3 }, () => new Float32Array(width * rows));
       evaluate(plan, heap, {
         width,
         rows,
@@ -89,8 +98,10 @@ export function ledgerResults(): Record<string, number[]> {
         onBand: (row, count, quad, h) => {
           const keep = (plane: number, at: number) => totals[plane]!.set(h.floats(at, count * width), row * width);
           quad.forEach((at, c) => keep(c, at));
-          view(quad[0], quad[1], quad[2], count * width);
-          quad.slice(0, 3).forEach((at, c) => keep(4 + c, at));
+          colours.forEach((change, i) => {
+            change(quad[0], quad[1], quad[2], count * width);
+            quad.slice(0, 3).forEach((at, c) => keep(4 + i * 3 + c, at));
+          });
         },
       });
       results[`${kind}, ${bandRows} rows a band`] = totals.flatMap((t) => [...new Uint32Array(t.buffer)]);

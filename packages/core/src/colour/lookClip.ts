@@ -46,14 +46,16 @@ export function prepareClipCount(
   const cut = firstCut(steps);
   if (!cut) return undefined;
   const before: PreparedProcessor = prepareSteps(steps.slice(0, cut.at), heap);
-  return (r, g, b, n) => {
-    before(r, g, b, n);
-    const planes = [heap.floats(r, n), heap.floats(g, n), heap.floats(b, n)] as const;
+  // A ten-thousandth is rounding, not clipping.
+  const [lowR, lowG, lowB] = cut.ends.map(([low]) => low - 1e-4) as [number, number, number];
+  const [highR, highG, highB] = cut.ends.map(([, high]) => high + 1e-4) as [number, number, number];
+  return (rp, gp, bp, n) => {
+    before(rp, gp, bp, n);
+    const [red, green, blue] = [heap.floats(rp, n), heap.floats(gp, n), heap.floats(bp, n)];
     let count = 0;
     for (let i = 0; i < n; i++) {
-      // A ten-thousandth is rounding, not clipping.
-      const out = planes.some((p, c) => p[i]! < cut.ends[c]![0] - 1e-4 || p[i]! > cut.ends[c]![1] + 1e-4);
-      if (out) count++;
+      const [r, g, b] = [red[i]!, green[i]!, blue[i]!];
+      if (r < lowR || r > highR || g < lowG || g > highG || b < lowB || b > highB) count++;
     }
     return count;
   };

@@ -1,3 +1,4 @@
+import { prepareClipCount } from '../colour/lookClip.ts';
 import { prepareSteps, type PreparedProcessor } from '../colour/prepare.ts';
 import type { ColourStep } from '../colour/steps.ts';
 import type { Plane } from '../exr/read.ts';
@@ -60,6 +61,9 @@ class BandRunner {
   /** Whether a step's colour is more than a multiplication, so that alpha matters to it. */
   private readonly bends: boolean[];
   private readonly balance: PreparedProcessor | undefined;
+  /** Counters of what tables and cubes cut off, and planes to count in; only where statistics are wanted. */
+  private readonly cuts: (ReturnType<typeof prepareClipCount> | undefined)[];
+  private readonly scratch: readonly [number, number, number] | undefined;
 
   constructor(plan: Plan, heap: Heap, job: Evaluation, samples: number) {
     this.plan = plan;
@@ -79,6 +83,8 @@ class BandRunner {
     const stepsOf = (s: PlanStep): readonly ColourStep[] => (s.kind === 'open' ? [] : s.colour);
     this.colour = plan.steps.map((s) => prepareSteps(stepsOf(s), heap));
     this.bends = plan.steps.map((s) => stepsOf(s).some((c) => c.kind !== 'matrix' || c.offset !== undefined));
+    this.cuts = plan.steps.map((s) => (job.statistics ? prepareClipCount(stepsOf(s), heap) : undefined));
+    if (this.cuts.some((c) => c)) this.scratch = quad().slice(0, 3) as unknown as [number, number, number];
     this.balance = plan.balance && prepareSteps(plan.balance.colour, heap);
   }
 
@@ -98,15 +104,15 @@ class BandRunner {
       if (step.kind === 'close') {
         source = this.totals[level]!;
         level--;
-        this.convert(index, source, n, true, false);
+        this.convert(index, source, n, true, false, statistics);
       } else if (step.kind === 'fill') {
         source = this.entry;
         step.value.forEach((v, c) => this.heap.kernels.fillPlane(source[c]!, n, v));
-        this.convert(index, source, n, true, true);
+        this.convert(index, source, n, true, true, statistics);
       } else {
         source = this.entry;
         alpha = this.loadInput(step.input, row, n);
-        this.convert(index, source, n, alpha, this.plan.inputs[step.input]!.straight ?? false);
+        this.convert(index, source, n, alpha, this.plan.inputs[step.input]!.straight ?? false, statistics);
       }
       this.apply(step.operation, step.mix, this.totals[level]!, source, alpha, n, step.entry, row, rows, statistics);
     });
@@ -119,13 +125,32 @@ class BandRunner {
   }
 
   /** Changes that bend work on straight colour: divided by alpha before, unless it is straight, and multiplied after. Light without alpha is changed as it is. */
-  private convert(index: number, q: Quad, n: number, alpha: boolean, isStraight: boolean): void {
+  private convert(
+    index: number,
+    q: Quad,
+    n: number,
+    alpha: boolean,
+    isStraight: boolean,
+    statistics: RowStatistics | undefined,
+  ): void {
     const k = this.heap.kernels;
     const divided = alpha && this.bends[index]! && !isStraight;
     if (divided) for (const p of q.slice(0, 3)) k.dividePlanes(p, q[3], n);
+    if (statistics) this.countCuts(index, q, n, statistics);
     this.colour[index]!(q[0], q[1], q[2], n);
     if (divided) for (const p of q.slice(0, 3)) k.restorePlanes(p, q[3], n);
     else if (alpha && isStraight) for (const p of q.slice(0, 3)) k.multiplyPlanes(p, q[3], n);
+  }
+
+  /** Counts what a table or cube among a step's colour cuts off, on copies. */
+  private countCuts(index: number, q: Quad, n: number, statistics: RowStatistics): void {
+    const count = this.cuts[index];
+    const step = this.plan.steps[index]!;
+    if (!count || !this.scratch || step.kind === 'open') return;
+    const { heap } = this;
+    this.scratch.forEach((to, c) => heap.floats(to, n).set(heap.floats(q[c]!, n)));
+    statistics.cutOff[step.entry]! += count(...this.scratch, n);
+    statistics.tabled[step.entry]! += n;
   }
 
   /** Brings an input's band into the entry planes; returns whether it has alpha. */

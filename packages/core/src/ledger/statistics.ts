@@ -15,6 +15,9 @@ export interface RowStatistics {
   readonly over: Float64Array;
   /** Pixels compared. */
   readonly pixels: Float64Array;
+  /** By entry: pixels that went through a table or cube of its colour, and those that lie where it cuts off. */
+  readonly tabled: Float64Array;
+  readonly cutOff: Float64Array;
 }
 
 export function emptyStatistics(entries: number, rows: number): RowStatistics {
@@ -28,6 +31,8 @@ export function emptyStatistics(entries: number, rows: number): RowStatistics {
     largestAt: new Int32Array(rows),
     over: row(),
     pixels: row(),
+    tabled: new Float64Array(entries),
+    cutOff: new Float64Array(entries),
   };
 }
 
@@ -119,7 +124,13 @@ export interface Balance {
 export interface LedgerSummary {
   /** Each acting entry's share of the total's luminance, by entry id. */
   readonly shares: Readonly<Record<string, number>>;
+  /** The share of an entry's pixels that a table or cube of its colour cuts off, by id; only entries that have one. */
+  readonly cutOff: Readonly<Record<string, number>>;
   readonly balance?: Balance;
+}
+
+function sumAt(parts: readonly RowStatistics[], key: 'tabled' | 'cutOff', entry: number): number {
+  return parts.reduce((n, part) => n + part[key][entry]!, 0);
 }
 
 /** Adds rows up in order. `parts` are consecutive bands of one frame, top first. */
@@ -132,7 +143,12 @@ export function summarise(plan: Plan, parts: readonly RowStatistics[]): LedgerSu
   const total = sum((s) => s.total);
   const shares: Record<string, number> = {};
   plan.entryIds.forEach((id, i) => (shares[id] = total === 0 ? 0 : sum((s) => s.entries[i]!) / total));
-  if (!plan.balance) return { shares };
+  const cutOff: Record<string, number> = {};
+  plan.entryIds.forEach((id, i) => {
+    const [tabled, cut] = [sumAt(parts, 'tabled', i), sumAt(parts, 'cutOff', i)];
+    if (tabled > 0) cutOff[id] = cut / tabled;
+  });
+  if (!plan.balance) return { shares, cutOff };
   let [largest, at, row] = [0, [0, 0] as [number, number], 0];
   for (const part of parts) {
     for (let y = 0; y < part.largest.length; y++, row++) {
@@ -145,6 +161,7 @@ export function summarise(plan: Plan, parts: readonly RowStatistics[]): LedgerSu
   const overShare = pixels ? sum((s) => s.over) / pixels : 0;
   return {
     shares,
+    cutOff,
     balance: {
       largest,
       at,

@@ -5,6 +5,7 @@ import { createTwinKernels, createWasmKernels } from '../../src/kernel/load.ts';
 import { bakedLooks, lookFilesOf, type Adjustment, type Entry } from '../../src/ledger/document.ts';
 import { evaluate } from '../../src/ledger/evaluate.ts';
 import { compilePlan } from '../../src/ledger/plan.ts';
+import { summarise } from '../../src/ledger/statistics.ts';
 import { readLut } from '../../src/lut/read.ts';
 import { run } from '../colour/run.ts';
 import { open, write } from '../config/compare.ts';
@@ -127,6 +128,23 @@ describe('a look baked by an adjustment', () => {
   test('is the same to the bit with the twins', () => {
     const entries = [pass([brighter, look('a')]), fill(0.3, 0.4, [look('b'), look('a')])];
     expect(pixel(entries, [0.123, 0.77])).toEqual(pixel(entries, [0.123, 0.77], createTwinKernels()));
+  });
+
+  test('pixels beyond the ends of a look’s table are counted, entry by entry', () => {
+    const table = readLut(new TextEncoder().encode('LUT_1D_SIZE 3\n0 0 0\n0.6 0.6 0.6\n1 1 1\n'), 'c.cube');
+    const shot = new ShotColour(undefined, new Map([['c', table]]));
+    const plan = compilePlan({ version: 1, entries: [pass([look('c')]), fill(0.5, 1, [])] }, [source], 'ACEScg', shot);
+    const planes = Float32Array.of(0.2, 0.9, 1.1, 5);
+    const statistics = evaluate(plan, new Heap(createWasmKernels()), {
+      width: 4,
+      rows: 1,
+      statistics: true,
+      inputs: [{ colour: [planes, planes, planes], alpha: Float32Array.of(1, 1, 1, 10) }],
+      onBand: () => undefined,
+    })!;
+    // Of 0.2, 0.9, 1.1 and 5 / 10 only the third lies beyond 1.
+    expect(summarise(plan, [statistics]).cutOff).toEqual({ pass: 0.25 });
+    expect(summarise(plan, [statistics, statistics]).cutOff).toEqual({ pass: 0.25 });
   });
 
   test('what is gone is named with its entry', () => {

@@ -35,7 +35,12 @@ function describeFiles(name: string, files: Bundle): Omit<Examined, 'files'> {
     const config = openBundledConfig(files, name);
     const { document } = config;
     const views = config.activeDisplays().reduce((n, d) => n + d.views.length, 0);
-    const about = `version ${document.majorVersion}, ${config.activeSpaces().length} spaces, ${views} views, ${document.looks.length} looks`;
+    const counts = [
+      counted(config.activeSpaces().length, 'space'),
+      counted(views, 'view'),
+      counted(document.looks.length, 'look'),
+    ];
+    const about = `version ${document.majorVersion}, ${counts.join(', ')}`;
     const problems = config.problems().map((p) => p.message);
     return { kind: 'config', facts: { files: paths, bytes, about, problems }, use: null };
   }
@@ -46,7 +51,7 @@ function describeFiles(name: string, files: Bundle): Omit<Examined, 'files'> {
     );
   const transform = readLut(files.get(path)!, path);
   const cdl = ['cc', 'ccc', 'cdl'].includes(extensionOf(path));
-  const about = cdl ? corrections(readCorrections(files.get(path)!, path).length) : describe(transform);
+  const about = cdl ? counted(readCorrections(files.get(path)!, path).length, 'correction') : describe(transform);
   return {
     kind: cdl ? 'cdl' : 'lut',
     facts: { files: [path], bytes, about, problems: [] },
@@ -54,7 +59,7 @@ function describeFiles(name: string, files: Bundle): Omit<Examined, 'files'> {
   };
 }
 
-const corrections = (n: number) => `${n} ${n === 1 ? 'correction' : 'corrections'}`;
+const counted = (n: number, what: string) => `${n} ${what}${n === 1 ? '' : 's'}`;
 
 /** A LUT in words: its parts in order. */
 function describe(t: Transform): string {

@@ -1,4 +1,4 @@
-import { App, Input, InputNumber, Select } from 'antd';
+import { App, InputNumber, Select } from 'antd';
 import { useId, type ReactNode } from 'react';
 import { Link } from 'react-router';
 import type { Shot, Viewing } from '@june-haze/contract';
@@ -8,6 +8,7 @@ import { useShotChange } from '../api/shots.ts';
 import { changedMeanings } from './changedMeanings.ts';
 import { LookField } from './LookField.tsx';
 import { LookFileSelect } from './LookFileSelect.tsx';
+import { VariableField } from './VariableField.tsx';
 
 /** A shot's config, working space and viewing. None of it changes stored sources. */
 export function ColourSettings({ shot }: { shot: Shot }) {
@@ -21,11 +22,11 @@ export function ColourSettings({ shot }: { shot: Shot }) {
 
   // A variable that a person gave a value stands above the config's own default.
   const given = shot.colour.variables;
-  const variables = (colour?.config?.variables() ?? []).map((v) => ({ ...v, own: v.name in given }));
-  const setVariable = (name: string, text: string) => {
-    if (text === (given[name] ?? '')) return;
+  const variables = colour?.config?.variables() ?? [];
+  const setVariable = (name: string, text: string, refused: () => void) => {
     const others = Object.entries(given).filter(([key]) => key !== name);
-    send({ variables: Object.fromEntries(text === '' ? others : [...others, [name, text]]) });
+    const variables = Object.fromEntries(text === '' ? others : [...others, [name, text]]);
+    change.mutate({ path: `/shots/${shot.id}`, method: 'PATCH', body: { variables } }, { onError: refused });
   };
 
   const work = (name: string) => {
@@ -62,17 +63,15 @@ export function ColourSettings({ shot }: { shot: Shot }) {
         )}
       </Row>
       {error && <p className="problem">{error.message}</p>}
-      {variables.map(({ name, value, own }) => (
+      {variables.map(({ name, value }) => (
         <Row key={name} label={`$${name}`}>
           {(id) => (
-            <Input
+            <VariableField
               id={id}
-              key={value}
-              size="small"
-              defaultValue={own ? value : ''}
-              placeholder={value ?? 'no value'}
-              onBlur={(e) => setVariable(name, e.target.value.trim())}
-              onPressEnter={(e) => e.currentTarget.blur()}
+              key={`${shot.colour.config} ${given[name]}`}
+              given={given[name] ?? ''}
+              value={value}
+              onChange={(text, refused) => setVariable(name, text, refused)}
             />
           )}
         </Row>

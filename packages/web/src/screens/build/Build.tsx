@@ -156,6 +156,7 @@ export function Build() {
                 document={document}
                 frame={playback.frame}
                 shares={summary?.shares ?? {}}
+                cutOff={summary?.cutOff ?? {}}
                 chosen={chosen}
                 onChoose={setChosen}
                 onDraft={draft}

@@ -1,12 +1,15 @@
 import { Button, Dropdown, Input, Select } from 'antd';
 import type { Adjustment, Entry, Operation } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
+import { ProofMark } from '../../proof/ProofMark.tsx';
 import { AdjustmentEditor } from './AdjustmentEditor.tsx';
 import { NumberRow } from './NumberRow.tsx';
 
 interface Props {
   shot: Shot;
   entry: Entry;
+  /** The share of its pixels that a look or conversion cuts off. */
+  cutOff: number | undefined;
   onDraft: (entry: Entry) => void;
   onSave: (entry: Entry, words: string) => void;
   onRemove: () => void;
@@ -27,7 +30,7 @@ const fresh: { label: string; adjustment: Adjustment }[] = [
 ];
 
 /** A row opened in place: operation, mix, and its adjustments in order. */
-export function EntryEditor({ shot, entry, onDraft, onSave, onRemove }: Props) {
+export function EntryEditor({ shot, entry, cutOff, onDraft, onSave, onRemove }: Props) {
   const setAdjustment = (index: number, next: Adjustment): Entry => ({
     ...entry,
     adjustments: entry.adjustments.map((a, i) => (i === index ? next : a)),
@@ -105,6 +108,12 @@ export function EntryEditor({ shot, entry, onDraft, onSave, onRemove }: Props) {
           }
         />
       ))}
+      {cutOff !== undefined && cutOff > 0 && (
+        <p className="small" role="status">
+          <ProofMark state="differs" /> A table cuts off {cutOff < 0.001 ? '< 0.1' : (cutOff * 100).toFixed(1)} % of its
+          pixels: they lie beyond its ends.
+        </p>
+      )}
       <div style={{ display: 'flex', gap: 8, marginTop: 8 }}>
         <Dropdown
           trigger={['click']}

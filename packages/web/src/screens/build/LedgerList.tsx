@@ -15,6 +15,8 @@ interface Props {
   document: LedgerDocument;
   frame: number;
   shares: Readonly<Record<string, number>>;
+  /** Shares of pixels that an entry's looks cut off. */
+  cutOff: Readonly<Record<string, number>>;
   chosen: string | undefined;
   onChoose: (id: string | undefined) => void;
   /** While something moves: shown, not yet kept. */
@@ -64,6 +66,7 @@ function Row({
   document,
   frame,
   shares,
+  cutOff,
   chosen,
   onChoose,
   onDraft,
@@ -156,6 +159,7 @@ function Row({
         <EntryEditor
           shot={shot}
           entry={entry}
+          cutOff={cutOff[entry.id]}
           onDraft={(next) => onDraft(changeEntry(document, entry.id, () => next))}
           onSave={(next, changed) =>
             onSave(

@@ -131,7 +131,7 @@ function ConfigTables({ opened }: { opened: Opened }) {
         </tbody>
       </table>
       <table>
-        <caption>Displays, views and looks</caption>
+        <caption>Displays, views, looks and variables</caption>
         <tbody>
           {colour.displays().map((d) => (
             <tr key={d.name}>
@@ -146,6 +146,12 @@ function ConfigTables({ opened }: { opened: Opened }) {
                 look in {l.processSpace}
                 {l.about ? `: ${l.about}` : ''}
               </td>
+            </tr>
+          ))}
+          {(colour.config?.variables() ?? []).map(({ name, value }) => (
+            <tr key={`$${name}`}>
+              <td className="strong">${name}</td>
+              <td className="quiet">{value === undefined ? 'variable without a value' : `variable, ${value}`}</td>
             </tr>
           ))}
         </tbody>
