@@ -1,10 +1,6 @@
-import { execFileSync } from 'node:child_process';
-import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
-import { addEntry, demoReady, newShot, readShot } from './steps.ts';
-
-const june = (...args: string[]) => execFileSync(join(process.cwd(), 'june'), args, { encoding: 'utf8' });
+import { addEntry, demoReady, middlePixel, newShot, readShot } from './steps.ts';
 
 async function operate(page: Page, row: RegExp, operation: RegExp) {
   await page.getByRole('button', { name: row }).click();
@@ -58,15 +54,10 @@ test('operations set in the interface act on the pixels that are written', async
   await card.getByRole('button', { name: 'Write files' }).click();
   await expect(card.getByTestId('run-state')).toHaveText('written');
 
-  const pixel = (file: string, channels: string) => {
-    const raw = join(process.env.JUNE_DATA!, 'pixel.raw');
-    june('pixels', file, '--channels', channels, '--out', raw);
-    return [...new Float32Array(readFileSync(raw).buffer.slice(0)).subarray((120 * 320 + 160) * 3)].slice(0, 3);
-  };
   const source = join(process.env.JUNE_MEDIA!, 'landing/landing.1001.exr');
-  const beauty = pixel(source, 'R,G,B');
-  const sun = pixel(source, 'light_sun.R,light_sun.G,light_sun.B');
-  const total = pixel(join(process.env.JUNE_OUTPUT!, 'operations/operations_float_acescg.1001.exr'), 'R,G,B');
+  const beauty = middlePixel(source, 'R,G,B');
+  const sun = middlePixel(source, 'light_sun.R,light_sun.G,light_sun.B');
+  const total = middlePixel(join(process.env.JUNE_OUTPUT!, 'operations/operations_float_acescg.1001.exr'), 'R,G,B');
   expect(beauty[0]).toBeGreaterThan(0);
   total.forEach((v, c) => expect(v).toBe(Math.fround(Math.fround(beauty[c]! - sun[c]!) * 0.5)));
 });

@@ -1,3 +1,6 @@
+import { execFileSync } from 'node:child_process';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { expect, type APIRequestContext, type Page } from '@playwright/test';
 import type { Shot } from '@june-haze/contract';
 
@@ -46,4 +49,13 @@ export async function addEntry(page: Page, item: string, inner?: string | RegExp
   // The pointer would hold the list beside the item open, over what comes next.
   await page.mouse.move(5, 300);
   await expect(page.locator('.ant-dropdown-menu-submenu-popup:visible')).toHaveCount(0);
+}
+
+/** Channels of a pixel near the middle of a 320-pixel-wide EXR, read by the command. */
+export function middlePixel(file: string, channels: string): number[] {
+  const raw = join(process.env.JUNE_DATA!, 'pixel.raw');
+  execFileSync(join(process.cwd(), 'june'), ['pixels', file, '--channels', channels, '--out', raw]);
+  const count = channels.split(',').length;
+  const values = new Float32Array(readFileSync(raw).buffer.slice(0));
+  return [...values.subarray((120 * 320 + 160) * count, (120 * 320 + 161) * count)];
 }
