@@ -39,14 +39,29 @@ function toneCurve(v: ToneValues, style: GradingStyle, c: 0 | 1 | 2): Curve[] {
     make(z.rgb[c], z),
     make(z.master, z),
   ];
+  // A zone's start keeps a hundredth away from its pivot.
+  const highlightStart = Math.min(v.highlights.start, v.highlights.width - 0.01);
+  const shadowStart = Math.max(v.shadows.start, v.shadows.width + 0.01);
+  const high = (value: number) => bent(2 - value, highlightStart, v.highlights.width, 'high');
+  const low = (value: number) => bent(value, v.shadows.width, shadowStart, 'low');
+  // Whites begin and end where the highlights' master has moved them to, blacks likewise with the shadows'.
+  const white = movedZone(v.whites, v.whites.start + v.whites.width, high(v.highlights.master));
+  const black = movedZone(v.blacks, v.blacks.start - v.blacks.width, low(v.shadows.master));
   return [
     ...zone(v.midtones, (value, z) => midtones(value, z, style)),
-    ...zone(v.highlights, (value, z) => bent(2 - value, z.start, z.width, 'high')),
-    ...zone(v.whites, whites),
-    ...zone(v.shadows, (value, z) => bent(value, z.width, z.start, 'low')),
-    ...zone(v.blacks, blacks),
+    ...zone(v.highlights, high),
+    ...zone(white, whites),
+    ...zone(v.shadows, low),
+    ...zone(black, blacks),
     sContrast(v.sContrast, style),
   ].filter((f) => f !== undefined);
+}
+
+/** A zone whose start and end go through a curve. */
+function movedZone(z: ToneZone, end: number, curve: Curve | undefined): ToneZone {
+  if (!curve) return z;
+  const start = curve(z.start);
+  return { ...z, start, width: Math.abs(curve(end) - start) };
 }
 
 const limit = (x: number, low: number, high: number) => Math.min(Math.max(x, low), high);
