@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import { zipSync } from 'fflate';
-import { addEntry, demoReady, middlePixel, newShot, readShot } from './steps.ts';
+import { addEntry, demoReady, middlePixel, newShot, readShot, writeFloatFrame } from './steps.ts';
 
 /** ASC CDL 1.2: twice the light and a lift of 0.05. */
 const doubled =
@@ -39,20 +39,11 @@ test('a look baked into an entry is marked everywhere and is in the files, multi
     .poll(async () => (await readShot(page.request, shot)).ledger.document.entries[0]!.adjustments)
     .toMatchObject([{ kind: 'look', lookFile: { id, space: 'ACEScg' } }]);
 
-  await page.getByRole('link', { name: /^Output/ }).click();
-  await page.getByRole('button', { name: 'Add output' }).first().click();
-  const dialog = page.getByRole('dialog');
-  await dialog.getByLabel('Name').fill('float');
-  await dialog.getByText('float', { exact: true }).click();
-  await dialog.getByLabel('Last frame').fill('1001');
-  await dialog.getByRole('button', { name: 'Keep' }).click();
-  const card = page.getByRole('article', { name: 'float' });
+  const card = await writeFloatFrame(page);
   await expect(card.getByText('baked: look doubled.cc (Beauty)')).toBeVisible();
   await expect(
     card.getByText('The look doubled.cc is baked into the entry Beauty: it is in every file.'),
   ).toBeVisible();
-  await card.getByRole('button', { name: 'Write files' }).click();
-  await expect(card.getByTestId('run-state')).toHaveText('written', { timeout: 30_000 });
   const beauty = middlePixel(join(process.env.JUNE_MEDIA!, 'landing/landing.1001.exr'), 'R,G,B,A');
   const written = middlePixel(join(process.env.JUNE_OUTPUT!, 'baked/baked_float_acescg.1001.exr'), 'R,G,B,A');
   const alpha = beauty[3]!;

@@ -1,6 +1,6 @@
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
-import { addEntry, demoReady, middlePixel, newShot, readShot } from './steps.ts';
+import { addEntry, demoReady, middlePixel, newShot, readShot, writeFloatFrame } from './steps.ts';
 
 async function operate(page: Page, row: RegExp, operation: RegExp) {
   await page.getByRole('button', { name: row }).click();
@@ -43,16 +43,7 @@ test('operations set in the interface act on the pixels that are written', async
       colour: [0.5, 0.5, 0.5],
     });
 
-  await page.getByRole('link', { name: /^Output/ }).click();
-  await page.getByRole('button', { name: 'Add output' }).first().click();
-  const dialog = page.getByRole('dialog');
-  await dialog.getByLabel('Name').fill('float');
-  await dialog.getByText('float', { exact: true }).click();
-  await dialog.getByLabel('Last frame').fill('1001');
-  await dialog.getByRole('button', { name: 'Keep' }).click();
-  const card = page.getByRole('article', { name: 'float' });
-  await card.getByRole('button', { name: 'Write files' }).click();
-  await expect(card.getByTestId('run-state')).toHaveText('written');
+  await writeFloatFrame(page);
 
   const source = join(process.env.JUNE_MEDIA!, 'landing/landing.1001.exr');
   const beauty = middlePixel(source, 'R,G,B');

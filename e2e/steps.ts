@@ -1,7 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { expect, type APIRequestContext, type Page } from '@playwright/test';
+import { expect, type APIRequestContext, type Locator, type Page } from '@playwright/test';
 import type { Shot } from '@june-haze/contract';
 
 /** Waits until the small demo of the tests is traced whole. */
@@ -58,4 +58,19 @@ export function middlePixel(file: string, channels: string): number[] {
   const count = channels.split(',').length;
   const values = new Float32Array(readFileSync(raw).buffer.slice(0));
   return [...values.subarray((120 * 320 + 160) * count, (120 * 320 + 161) * count)];
+}
+
+/** Adds an output of float EXRs of the first frame through the interface, and writes it. */
+export async function writeFloatFrame(page: Page): Promise<Locator> {
+  await page.getByRole('link', { name: /^Output/ }).click();
+  await page.getByRole('button', { name: 'Add output' }).first().click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('Name').fill('float');
+  await dialog.getByText('float', { exact: true }).click();
+  await dialog.getByLabel('Last frame').fill('1001');
+  await dialog.getByRole('button', { name: 'Keep' }).click();
+  const card = page.getByRole('article', { name: 'float' });
+  await card.getByRole('button', { name: 'Write files' }).click();
+  await expect(card.getByTestId('run-state')).toHaveText('written', { timeout: 30_000 });
+  return card;
 }

@@ -1,7 +1,7 @@
 // Steps of the ACES 1.x reference rendering transform and SDR output transforms, as published in the Academy's
 // CTL (RRT.ctl, RRT_Common, ACESlib.Tonescales, ODT_Common). Constants from memory, checked against the reference
 // colour library.
-import { exp2x4, log2x4, powx4 } from './transcendental';
+import { arctangentx4, exp2x4, log2x4, powx4 } from './transcendental';
 
 // @ts-ignore: decorator
 @inline
@@ -27,16 +27,7 @@ function redWeight(r: v128, g: v128, b: v128): v128 {
   const y = f32x4.mul(f32x4.splat(1.7320508075688772), f32x4.sub(g, b));
   const x = f32x4.sub(f32x4.sub(f32x4.mul(f32x4.splat(2), r), g), b);
   const ratio = f32x4.div(f32x4.abs(y), x);
-  // atan on 0 … tan(67.5 deg): one reduction by 45 degrees (Cephes atanf)
-  const far = f32x4.gt(ratio, f32x4.splat(0.4142135623730950));
-  const t = select(f32x4.div(f32x4.sub(ratio, one), f32x4.add(ratio, one)), ratio, far);
-  const z = f32x4.mul(t, t);
-  let p = f32x4.splat(8.05374449538e-2);
-  p = f32x4.add(f32x4.mul(p, z), f32x4.splat(-1.38776856032e-1));
-  p = f32x4.add(f32x4.mul(p, z), f32x4.splat(1.99777106478e-1));
-  p = f32x4.add(f32x4.mul(p, z), f32x4.splat(-3.33329491539e-1));
-  let angle = f32x4.add(f32x4.mul(f32x4.mul(p, z), t), t);
-  angle = f32x4.add(angle, select(f32x4.splat(0.7853981633974483), zero, far));
+  const angle = arctangentx4(ratio);
   // knots every width/4 = 33.75 degrees = 0.5890486225480862 rad; the bump is even in the angle
   const k = f32x4.div(angle, f32x4.splat(0.5890486225480862));
   const u = f32x4.sub(f32x4.splat(2), k); // 2 at the centre, 0 at the rim

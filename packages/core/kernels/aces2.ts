@@ -1,6 +1,6 @@
 // The ACES 2 rendering of the Academy (aces-core, Lib.Academy.OutputTransform.ctl), forward: scene light in ACES2065-1 to linear light of
 // a display's primaries. The formulas stand, named and in float64, in src/transform/aces2/; numbers as in the reference library 2.5.1.
-import { log2x4, powx4 } from './transcendental';
+import { arctangentx4, log2x4, powx4 } from './transcendental';
 
 // @ts-ignore: decorator
 @inline
@@ -46,22 +46,13 @@ function expandCone(x: v128): v128 {
 
 // @ts-ignore: decorator
 @inline
-/** The angle of (x, y) in degrees, 0 … 360. Cephes atanf after folding into an eighth of the circle. */
+/** The angle of (x, y) in degrees, 0 … 360, folded into an eighth of the circle. */
 function hueOf(y: v128, x: v128): v128 {
   const zero = f32x4.splat(0);
-  const one = f32x4.splat(1);
   const ax = f32x4.abs(x);
   const ay = f32x4.abs(y);
   const ratio = f32x4.div(f32x4.min(ax, ay), f32x4.max(ax, ay));
-  const far = f32x4.gt(ratio, f32x4.splat(0.414213562373095));
-  const t = select(f32x4.div(f32x4.sub(ratio, one), f32x4.add(ratio, one)), ratio, far);
-  const z = f32x4.mul(t, t);
-  let p = f32x4.splat(8.05374449538e-2);
-  p = f32x4.add(f32x4.mul(p, z), f32x4.splat(-1.38776856032e-1));
-  p = f32x4.add(f32x4.mul(p, z), f32x4.splat(1.99777106478e-1));
-  p = f32x4.add(f32x4.mul(p, z), f32x4.splat(-3.33329491539e-1));
-  let angle = f32x4.add(f32x4.mul(f32x4.mul(p, z), t), t);
-  angle = f32x4.add(angle, select(f32x4.splat(0.7853981633974483), zero, far));
+  let angle = arctangentx4(ratio);
   angle = select(f32x4.sub(f32x4.splat(1.5707963267948966), angle), angle, f32x4.gt(ay, ax));
   angle = select(f32x4.sub(f32x4.splat(3.141592653589793), angle), angle, f32x4.lt(x, zero));
   const degrees = f32x4.mul(angle, f32x4.splat(57.29577951308232));

@@ -67,6 +67,22 @@ export function powx4(x: v128, p: v128): v128 {
   return v128.bitselect(f32x4.splat(0), y, f32x4.le(x, f32x4.splat(0)));
 }
 
+// @ts-ignore: decorator
+@inline
+/** The arctangent of 0 … tan(67.5 degrees), in radians: folded by 45 degrees once (Cephes atanf). */
+export function arctangentx4(ratio: v128): v128 {
+  const one = f32x4.splat(1);
+  const far = f32x4.gt(ratio, f32x4.splat(0.414213562373095));
+  const t = v128.bitselect(f32x4.div(f32x4.sub(ratio, one), f32x4.add(ratio, one)), ratio, far);
+  const z = f32x4.mul(t, t);
+  let p = f32x4.splat(8.05374449538e-2);
+  p = f32x4.add(f32x4.mul(p, z), f32x4.splat(-1.38776856032e-1));
+  p = f32x4.add(f32x4.mul(p, z), f32x4.splat(1.99777106478e-1));
+  p = f32x4.add(f32x4.mul(p, z), f32x4.splat(-3.33329491539e-1));
+  const angle = f32x4.add(f32x4.mul(f32x4.mul(p, z), t), t);
+  return f32x4.add(angle, v128.and(f32x4.splat(0.7853981633974483), far));
+}
+
 export function exp2Plane(p: usize, n: i32): void {
   for (let i = 0; i < n; i += 4) v128.store(p + (<usize>i << 2), exp2x4(v128.load(p + (<usize>i << 2))));
 }

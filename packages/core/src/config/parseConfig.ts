@@ -121,7 +121,7 @@ class ConfigReader {
   }
 
   private searchPaths(): string[] {
-    const node = this.top.get('search_path');
+    const node = this.top.get('search_path') ?? this.top.get('resource_path');
     if (node?.kind === 'list') return node.items.flatMap((n) => (n.kind === 'scalar' ? [n.text] : []));
     return node?.kind === 'scalar' ? node.text.split(':').filter((p) => p !== '') : [];
   }

@@ -17,7 +17,7 @@ export async function addItem(db: Db, folder: string, name: string, examined: Ex
   const title = name
     .split(/[/\\]/)
     .at(-1)!
-    .replace(/\.(zip|ocio)$/i, '');
+    .replace(/\.(zip|ocioz?)$/i, '');
   await db
     .insertInto('library_items')
     .values({ id, kind, name: title, facts: JSON.stringify(facts), use: use && JSON.stringify(use) })

@@ -1,8 +1,6 @@
-import { exp2Float, log2Float, powFloat } from './transcendental.ts';
+import { arctangentFloat, exp2Float, log2Float, powFloat } from './transcendental.ts';
 
 const f = Math.fround;
-const atanCoefficients = [8.05374449538e-2, -1.38776856032e-1, 1.99777106478e-1, -3.33329491539e-1].map(f);
-const quarterTurn = f(0.7853981633974483);
 const knotSpacing = f(0.5890486225480862);
 
 function saturationOf(r: number, g: number, b: number): number {
@@ -16,12 +14,7 @@ function redWeight(r: number, g: number, b: number): number {
   const x = f(f(f(2 * r) - g) - b);
   if (!(x > 0)) return 0;
   const ratio = f(Math.abs(y) / x);
-  const far = ratio > f(0.414213562373095);
-  const t = far ? f(f(ratio - 1) / f(ratio + 1)) : ratio;
-  const z = f(t * t);
-  let p = atanCoefficients[0]!;
-  for (let i = 1; i < 4; i++) p = f(f(p * z) + atanCoefficients[i]!);
-  const angle = f(f(f(f(p * z) * t) + t) + (far ? quarterTurn : 0));
+  const angle = arctangentFloat(ratio);
   const u = f(2 - f(angle / knotSpacing));
   if (!(u > 0 && u <= 2)) return 0;
   if (u > 1) {

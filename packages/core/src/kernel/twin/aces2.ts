@@ -1,12 +1,6 @@
-import { log2Float, powFloat } from './transcendental.ts';
+import { arctangentFloat, log2Float, powFloat } from './transcendental.ts';
 
 const f = Math.fround;
-const atan = [8.05374449538e-2, -1.38776856032e-1, 1.99777106478e-1, -3.33329491539e-1].map(f) as [
-  number,
-  number,
-  number,
-  number,
-];
 const [coneExponent, coneRoot, coneOffset] = [f(0.42), f(2.380952380952381), f(27.13)] as const;
 
 const row = (b: Float32Array, i: number, x: number, y: number, z: number) =>
@@ -32,15 +26,7 @@ function expandCone(x: number): number {
 function hueOf(y: number, x: number): number {
   const [ax, ay] = [Math.abs(x), Math.abs(y)];
   const ratio = f(Math.min(ax, ay) / Math.max(ax, ay));
-  const far = ratio > f(0.414213562373095);
-  const t = far ? f(f(ratio - 1) / f(ratio + 1)) : ratio;
-  const z = f(t * t);
-  let p = atan[0];
-  p = f(f(p * z) + atan[1]);
-  p = f(f(p * z) + atan[2]);
-  p = f(f(p * z) + atan[3]);
-  let angle = f(f(f(p * z) * t) + t);
-  angle = f(angle + (far ? f(0.7853981633974483) : 0));
+  let angle = arctangentFloat(ratio);
   if (ay > ax) angle = f(f(1.5707963267948966) - angle);
   if (x < 0) angle = f(f(3.141592653589793) - angle);
   const degrees = f(angle * f(57.29577951308232));

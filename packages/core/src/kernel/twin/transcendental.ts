@@ -60,6 +60,26 @@ export function powFloat(x: number, p: number): number {
   return x <= 0 ? 0 : exp2Float(f(p * log2Float(x)));
 }
 
+const [A0, A1, A2, A3] = [8.05374449538e-2, -1.38776856032e-1, 1.99777106478e-1, -3.33329491539e-1].map(f) as [
+  number,
+  number,
+  number,
+  number,
+];
+const eighthTurn = f(0.7853981633974483);
+
+/** The arctangent of 0 … tan(67.5 degrees), in radians, as the kernel computes it. */
+export function arctangentFloat(ratio: number): number {
+  const far = ratio > f(0.414213562373095);
+  const t = far ? f(f(ratio - 1) / f(ratio + 1)) : ratio;
+  const z = f(t * t);
+  let p = f(f(A0 * z) + A1);
+  p = f(f(p * z) + A2);
+  p = f(f(p * z) + A3);
+  const angle = f(f(f(p * z) * t) + t);
+  return f(angle + (far ? eighthTurn : 0));
+}
+
 /** Twins of kernels/transcendental.ts. */
 export function twinTranscendental(heap: () => ArrayBuffer) {
   const each = (pointer: number, n: number, change: (x: number) => number) => {

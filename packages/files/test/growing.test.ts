@@ -1,0 +1,56 @@
+import { execFileSync } from 'node:child_process';
+import { appendFileSync, mkdtempSync, readFileSync, rmSync, utimesSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, expect, test } from '@jest/globals';
+import { lookAtFiles } from '../src/index.ts';
+
+const folder = mkdtempSync(join(tmpdir(), 'june-growing-'));
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+const at = (name: string) => join(folder, name);
+/** A frame as a renderer writes it, by the reference image library. */
+const whole = (() => {
+  execFileSync('oiiotool', [
+    '--pattern',
+    'noise',
+    '320x180',
+    '3',
+    '-d',
+    'half',
+    '--compression',
+    'zip',
+    '-o',
+    at('whole.exr'),
+  ]);
+  return readFileSync(at('whole.exr'));
+})();
+const look = async (name: string) => (await lookAtFiles([{ path: at(name), file: name, frame: 1 }]))[0]!;
+
+test('a frame that becomes longer while it is looked at is still being written, not damaged', async () => {
+  let written = Math.floor(whole.length * 0.4);
+  writeFileSync(at('grows.exr'), whole.subarray(0, written));
+  const writer = setInterval(() => {
+    appendFileSync(at('grows.exr'), whole.subarray(written, written + 512));
+    written += 512;
+  }, 20);
+  const seen = await look('grows.exr');
+  clearInterval(writer);
+  expect(seen).toMatchObject({
+    frame: 1,
+    fault: { kind: 'growing', message: 'grows.exr: it is still being written.' },
+  });
+  // Once it is whole it is like any other.
+  writeFileSync(at('grows.exr'), whole);
+  expect(await look('grows.exr')).toMatchObject({ facts: { width: 320, height: 180, missingChunks: 0 } });
+});
+
+test('a frame that was cut short and stays so is not taken for one in the making', async () => {
+  writeFileSync(at('cut.exr'), whole.subarray(0, Math.floor(whole.length * 0.6)));
+  const young = await look('cut.exr');
+  expect('facts' in young && young.facts.missingChunks).toBeGreaterThan(0);
+  // An old file is not watched at all.
+  utimesSync(at('cut.exr'), new Date(2026, 0, 1), new Date(2026, 0, 1));
+  const begin = performance.now();
+  expect(await look('cut.exr')).toMatchObject({ facts: { missingChunks: expect.any(Number) as unknown as number } });
+  expect(performance.now() - begin).toBeLessThan(200);
+});
