@@ -1,24 +1,17 @@
 /** @jest-environment jsdom */
-import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react';
 import { App } from 'antd';
-import { TextDecoder, TextEncoder } from 'node:util';
 import { builtinColour } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 
-/** As much of a message channel as the list's scrolling asks for. */
-class QuickChannel {
-  port1: { onmessage?: () => void } = {};
-  port2 = { postMessage: () => void setTimeout(() => this.port1.onmessage?.(), 0) };
-}
-// The test environment lacks what the router and the lists ask for when they are loaded.
-Object.assign(globalThis, { TextEncoder, TextDecoder, MessageChannel: QuickChannel });
+import { standInBrowser, standInServer, type Sent } from './standInBrowser.ts';
+
 const { MemoryRouter } = await import('react-router');
 const { ColourSettings } = await import('../src/colour/ColourSettings.tsx');
 
-const { getComputedStyle } = window;
-let sent: { path: string; body: unknown }[] = [];
+let sent: Sent[] = [];
 const shot = {
   id: 'shot',
   workingSpace: 'ACEScg',
@@ -40,27 +33,8 @@ const looks = [
 ];
 
 beforeEach(() => {
-  sent = [];
-  window.getComputedStyle = (element) => getComputedStyle(element);
-  window.matchMedia = ((query: string) => ({
-    matches: false,
-    media: query,
-    addListener() {},
-    removeListener() {},
-  })) as never;
-  globalThis.ResizeObserver = class {
-    observe() {}
-    unobserve() {}
-    disconnect() {}
-  };
-  globalThis.fetch = jest.fn((path: string, init?: { body?: string }) => {
-    if (init?.body) sent.push({ path, body: JSON.parse(init.body) });
-    return Promise.resolve({
-      ok: true,
-      status: 200,
-      json: () => Promise.resolve(path.endsWith('/library') ? looks : {}),
-    });
-  }) as never;
+  standInBrowser();
+  sent = standInServer({ '/library': looks });
 });
 afterEach(cleanup);
 

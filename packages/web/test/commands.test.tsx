@@ -2,24 +2,10 @@
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react';
 import { CommandList } from '../src/commands/CommandList.tsx';
+import { standInBrowser } from './standInBrowser.ts';
 import { readableKeys, useCommand, type Command } from '../src/commands/registry.ts';
 
-// The test environment lacks some things that the dialog's package asks the browser for.
-const { getComputedStyle } = window;
-beforeEach(() => {
-  window.getComputedStyle = (element) => getComputedStyle(element);
-  globalThis.ResizeObserver = class {
-    observe() {}
-    unobserve() {}
-    disconnect() {}
-  };
-  window.matchMedia = ((query: string) => ({
-    matches: false,
-    media: query,
-    addListener() {},
-    removeListener() {},
-  })) as never;
-});
+beforeEach(standInBrowser);
 afterEach(cleanup);
 
 function Offered({ command }: { command: Command }) {
