@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import { zipSync } from 'fflate';
-import { addEntry, demoReady, middlePixel, newShot, readShot, writeFloatFrame } from './steps.ts';
+import { addEntry, choose, demoReady, middlePixel, newShot, readShot, writeFloatFrame } from './steps.ts';
 
 /** ASC CDL 1.2: twice the light and a lift of 0.05. */
 const doubled =
@@ -32,8 +32,7 @@ test('a look baked into an entry is marked everywhere and is in the files, multi
   await page.getByRole('button', { name: /^Beauty/ }).click();
   await page.getByRole('button', { name: 'Add adjustment' }).click();
   await page.getByRole('menuitem', { name: 'Look, baked' }).click();
-  await page.getByLabel('Baked look file').click();
-  await page.locator('.ant-select-dropdown:visible').getByText('doubled.cc, on ACEScg').last().click();
+  await choose(page, 'Baked look file', 'doubled.cc, on ACEScg');
   await expect(page.getByTestId('ledger-row').getByText('baked', { exact: true })).toBeVisible();
   await expect
     .poll(async () => (await readShot(page.request, shot)).ledger.document.entries[0]!.adjustments)
@@ -87,8 +86,7 @@ test('a config’s variable takes the shot’s value; one that leads to no file 
       .getByTestId('picture')
       .evaluate((c: HTMLCanvasElement) => c.getContext('2d')!.getImageData(60, 60, 1, 1).data[1]!);
   await page.getByLabel('Working space and viewing').click();
-  await page.getByLabel('Config', { exact: true }).click();
-  await page.locator('.ant-select-dropdown:visible').getByText('Evening', { exact: true }).last().click();
+  await choose(page, 'Config', 'Evening');
   // ACEScct (S-2016-001) of 0.18 · 2 + 0.05, then of 0.18 / 4: (log2 x + 9.72) / 17.52.
   await expect.poll(middle).toBe(Math.round(((Math.log2(0.41) + 9.72) / 17.52) * 255));
   const grade = page.getByLabel('$GRADE');

@@ -1,15 +1,10 @@
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
-import { addEntry, demoReady, middlePixel, newShot, readShot, writeFloatFrame } from './steps.ts';
+import { addEntry, choose, demoReady, middlePixel, newShot, readShot, writeFloatFrame } from './steps.ts';
 
 async function operate(page: Page, row: RegExp, operation: RegExp) {
   await page.getByRole('button', { name: row }).click();
-  const choice = page.locator('.ant-select-item-option:visible', { hasText: operation });
-  // The list closes when the row moves under it as the picture comes in: open it again then.
-  await expect(async () => {
-    if (!(await choice.isVisible())) await page.getByLabel('Operation').click({ timeout: 3000 });
-    await choice.click({ timeout: 3000 });
-  }).toPass();
+  await choose(page, 'Operation', operation);
 }
 async function type(page: Page, label: string, value: string) {
   await page.getByLabel(`${label}, typed`).fill(value);

@@ -3,7 +3,7 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, wri
 import { join } from 'node:path';
 import { expect, test, type APIRequestContext, type Page } from '@playwright/test';
 import type { Shot, ShotSummary } from '@june-haze/contract';
-import { addEntry, newShot, readShot } from './steps.ts';
+import { addEntry, choose, newShot, readShot } from './steps.ts';
 
 const media = (...path: string[]) => join(process.env.JUNE_MEDIA!, ...path);
 const problem = (page: Page, title: string) => page.getByTestId('problem').filter({ hasText: title });
@@ -121,8 +121,7 @@ test('Kettle: sixteen files a frame are one source, the log plate is found by it
   await page.getByRole('button', { name: 'Add output' }).first().click();
   const dialog = page.getByRole('dialog');
   await dialog.getByLabel('Name').fill('plate back');
-  await dialog.getByLabel('Space').click();
-  await page.locator('.ant-select-dropdown:visible').getByText('LogC3, as its source came').click();
+  await choose(page, 'Space', /^LogC3, as its source came/);
   await dialog.getByLabel('Last frame').fill('1001');
   await dialog.getByRole('button', { name: 'Keep' }).click();
   const card = page.getByRole('article', { name: 'plate back' });

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
 import sharp from 'sharp';
-import { demoReady, newShot, readShot } from './steps.ts';
+import { choose, demoReady, newShot, readShot } from './steps.ts';
 
 const media = () => process.env.JUNE_MEDIA!;
 
@@ -30,11 +30,6 @@ const apart = (a: ArrayLike<number>, b: ArrayLike<number>) => {
   for (let i = 0; i < a.length; i++) worst = Math.max(worst, Math.abs(a[i]! - b[i]!));
   return worst;
 };
-
-async function setting(page: Page, label: string, value: string): Promise<void> {
-  await page.getByLabel(label, { exact: true }).click();
-  await page.locator('.ant-select-dropdown:visible').getByText(value, { exact: true }).click();
-}
 
 test('the demo shot through the renderer’s own config is the renderer’s own picture, to one code value', async ({
   page,
@@ -110,24 +105,24 @@ test('configs and LUTs are brought in, looked at, compared, and used; what is br
   };
   for (const [name, text] of Object.entries(tables)) writeFileSync(join(folder, name), text);
   await page.goto('/library');
-  const choose = (name: string) => page.getByLabel('Files to bring in').setInputFiles(join(folder, name));
+  const bringIn = (name: string) => page.getByLabel('Files to bring in').setInputFiles(join(folder, name));
 
-  await choose('torn.cube');
+  await bringIn('torn.cube');
   await expect(page.getByText(/torn\.cube: 8 rows of values are needed, 1 are there/)).toBeVisible();
-  await choose('lost.ocio');
+  await bringIn('lost.ocio');
   await expect(page.getByRole('heading', { name: 'lost' })).toBeVisible();
   await expect(page.getByText(/lost\.ocio, line 5: the file "film\.spi3d" is missing/)).toBeVisible();
-  await choose('bend.cube');
+  await bringIn('bend.cube');
   await expect(page.getByRole('heading', { name: 'bend.cube' })).toBeVisible();
   await expect(page.getByRole('img', { name: 'Grey ramp: bend.cube' }).locator('svg')).toBeVisible();
 
   // Compared with itself there is no difference; the config's tone curve differs from its untoned encoding by much.
-  await setting(page, 'Compare with', 'bend.cube itself');
+  await choose(page, 'Compare with', 'bend.cube itself');
   await expect(page.getByTestId('largest-difference')).toHaveText('0.0000');
   await page.getByRole('link', { name: /^Tern/ }).click();
   await expect(page.getByRole('img', { name: /CIE 1931/ }).locator('svg')).toBeVisible();
-  await setting(page, 'Compare with', 'Tern itself');
-  await setting(page, 'Other: view', 'sRGB · Untoned');
+  await choose(page, 'Compare with', 'Tern itself');
+  await choose(page, 'Other: view', 'sRGB · Untoned');
   await expect
     .poll(async () => Number(await page.getByTestId('largest-difference').textContent()))
     .toBeGreaterThan(0.1);

@@ -51,6 +51,18 @@ export async function addEntry(page: Page, item: string, inner?: string | RegExp
   await expect(page.locator('.ant-dropdown-menu-submenu-popup:visible')).toHaveCount(0);
 }
 
+/** Chooses from a list that opens, by its label. It closes when its row moves under it as work comes in: opened again. */
+export async function choose(page: Page, label: string, option: string | RegExp): Promise<void> {
+  const choice = page
+    .locator('.ant-select-item-option:visible')
+    .filter({ has: page.getByText(option, { exact: true }) })
+    .last();
+  await expect(async () => {
+    if (!(await choice.isVisible())) await page.getByLabel(label, { exact: true }).click({ timeout: 3000 });
+    await choice.click({ timeout: 3000 });
+  }).toPass();
+}
+
 /** Channels of a pixel near the middle of a 320-pixel-wide EXR, read by the command. */
 export function middlePixel(file: string, channels: string): number[] {
   const raw = join(process.env.JUNE_DATA!, 'pixel.raw');
