@@ -111,6 +111,23 @@ describe('the check on arrival', () => {
     expect((await sources())[0]!.check.stage).toBe('done');
   });
 
+  test('what a person declares while the files are looked at stays', async () => {
+    const { db } = connection;
+    await bring('media/boat', 'boat.####.exr');
+    const { id } = await only();
+    await db.updateTable('sources').set({ checked_at: null }).where('id', '=', id).execute();
+    // The person's change is under way as the check comes to keep what it found.
+    await db.transaction().execute(async (t) => {
+      const said = { declared_space: 'Linear Rec.709', confirmed: true };
+      await t.updateTable('sources').set(said).where('id', '=', id).execute();
+      checks.begin(id);
+      await new Promise((resolve) => setTimeout(resolve, 400));
+    });
+    await checks.settled();
+    expect(await only()).toMatchObject({ declared_space: 'Linear Rec.709', confirmed: true });
+    expect((await only()).checked_at).not.toBeNull();
+  });
+
   test('one bad file among many is told by name and keeps the others not out; alone it is refused', async () => {
     writeFileSync(at('boat', 'letter.png'), 'this is a letter');
     expect(await bring('media/boat', 'boat.####.exr', 'letter.png', 'gone.exr')).toEqual([

@@ -23,6 +23,16 @@ test('a corrected role is kept, and taken for the next source with the same name
   expect(rolesOf(await applyRoleHabits(db, landingFacts))).toMatchObject({ light_sun: 'volume', beauty: 'beauty' });
 });
 
+test('two corrections that were begun together are both kept', async () => {
+  const { db } = connection;
+  const shot = await createShot(db, 'Landing');
+  const id = await addSource(db, shot, 'media/landing', 'landing.####.exr', { facts: landingFacts, guess: 'ACEScg' });
+  const source = await requireSource(db, id);
+  await correctRole(db, source, 'light_sun', 'emission');
+  await correctRole(db, source, 'depth', 'volume');
+  expect(rolesOf((await requireSource(db, id)).facts)).toMatchObject({ light_sun: 'emission', depth: 'volume' });
+});
+
 test('a pass that is not there is refused', async () => {
   const { db } = connection;
   const shot = await createShot(db, 'Kettle');

@@ -1,5 +1,6 @@
 import { stat } from 'node:fs/promises';
 import type { Db } from '../database/connect.ts';
+import { changeFacts } from './changeFacts.ts';
 import type { MediaFolders } from '../media/mediaFolders.ts';
 import type { SourceRow } from './sourceState.ts';
 
@@ -66,11 +67,12 @@ export async function noticeChanges(db: Db, media: MediaFolders, row: SourceRow)
     sampled: false,
     text: changeWords(found),
   };
-  await db
-    .updateTable('sources')
-    .set({ facts: JSON.stringify({ ...row.facts, findings: frames.length ? [...others, finding] : others }) })
-    .where('id', '=', row.id)
-    .execute();
+  await db.transaction().execute((t) =>
+    changeFacts(t, row.id, (facts) => ({
+      ...facts,
+      findings: [...facts.findings.filter((f) => f.kind !== 'changed-files'), ...(frames.length ? [finding] : [])],
+    })),
+  );
   return false;
 }
 

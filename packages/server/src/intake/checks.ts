@@ -161,22 +161,30 @@ export class Checks {
     const kind = material.members.flatMap((m) => usualFacts(m.looks)?.kind ?? [])[0];
     const examined = storedFacts(material, (pattern) => more(pattern, kind));
     const rule = examined.facts.evidence.find((e) => e.from === 'saved rule');
-    const now = await this.read(row.id);
-    await db
-      .updateTable('sources')
-      .set({
-        facts: JSON.stringify(await applyRoleHabits(db, examined.facts)),
-        ...(now?.confirmed && !now.confirmed_by
-          ? {}
-          : {
-              declared_space: rule?.space ?? examined.guess ?? null,
-              confirmed: rule !== undefined,
-              confirmed_by: rule?.says ?? null,
-            }),
-        ...(whole ? { checked_at: new Date(), check_failure: null } : {}),
-      })
-      .where('id', '=', row.id)
-      .execute();
+    await db.transaction().execute(async (t) => {
+      // Locked between reading and writing: what a person says of the source meanwhile must not be undone.
+      const now = await t
+        .selectFrom('sources')
+        .select(['confirmed', 'confirmed_by'])
+        .where('id', '=', row.id)
+        .forUpdate()
+        .executeTakeFirst();
+      const said = now?.confirmed && !now.confirmed_by;
+      const found = {
+        declared_space: rule?.space ?? examined.guess ?? null,
+        confirmed: rule !== undefined,
+        confirmed_by: rule?.says ?? null,
+      };
+      await t
+        .updateTable('sources')
+        .set({
+          facts: JSON.stringify(await applyRoleHabits(t, examined.facts)),
+          ...(said ? {} : found),
+          ...(whole ? { checked_at: new Date(), check_failure: null } : {}),
+        })
+        .where('id', '=', row.id)
+        .execute();
+    });
     if (!whole) await keepFiles(db, row.id, material);
     return examined;
   }

@@ -1,6 +1,7 @@
 import type { PassRole } from '@june-haze/core';
 import type { Db } from '../database/connect.ts';
 import type { SourceFacts } from '@june-haze/contract';
+import { changeFacts } from './changeFacts.ts';
 import { RequestError } from '../errors.ts';
 
 /** Gives passes the roles that a person gave to passes of the same name before. */
@@ -21,13 +22,11 @@ export async function correctRole(
 ): Promise<void> {
   if (!source.facts.passes.some((p) => p.name === pass))
     throw new RequestError(404, `${source.pattern} has no pass "${pass}".`);
-  const passes = source.facts.passes.map((p) => (p.name === pass ? { ...p, role } : p));
   await db.transaction().execute(async (t) => {
-    await t
-      .updateTable('sources')
-      .set({ facts: JSON.stringify({ ...source.facts, passes }) })
-      .where('id', '=', source.id)
-      .execute();
+    await changeFacts(t, source.id, (facts) => ({
+      ...facts,
+      passes: facts.passes.map((p) => (p.name === pass ? { ...p, role } : p)),
+    }));
     await t
       .insertInto('role_habits')
       .values({ name: pass, role })

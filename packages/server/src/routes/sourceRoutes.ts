@@ -121,14 +121,11 @@ export function sourceRoutes(context: Context): Router {
   router.put('/sources/:id/silence', async (request, response) => {
     const { keys, reason } = silenceSchema.parse(request.body);
     const source = await requireSource(db, request.params.id);
-    const silenced = { ...source.silenced };
-    for (const key of keys) {
-      if (reason) silenced[key] = reason;
-      else delete silenced[key];
-    }
+    const reasons = JSON.stringify(Object.fromEntries(keys.map((key) => [key, reason])));
     await db
       .updateTable('sources')
-      .set({ silenced: JSON.stringify(silenced) })
+      // Changed where they lie, as the reading above.
+      .set({ silenced: reason ? sql`silenced || ${reasons}::jsonb` : sql`silenced - ${keys}::text[]` })
       .where('id', '=', source.id)
       .execute();
     response.json(await changed(source.shot_id));
