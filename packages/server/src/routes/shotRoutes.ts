@@ -7,15 +7,15 @@ import {
   newShotSchema,
   shotChangeSchema,
   viewingSchema,
-  type BalanceProof,
   type ShotChange,
 } from '@june-haze/contract';
 import type { Context } from '../context.ts';
 import { RequestError } from '../errors.ts';
 import { colourKey, requireItem } from '../library/items.ts';
 import { colourOf } from '../library/store.ts';
+import { proveBalance } from '../shots/balance.ts';
 import { rebuildLedger, saveLedger, stepLedger } from '../shots/ledger.ts';
-import { frameFiles, planOf } from '../shots/plan.ts';
+import { planOf } from '../shots/plan.ts';
 import { describeSource } from '../intake/sourceState.ts';
 import { settleColour } from '../shots/settleColour.ts';
 import { createShot, listShots, readShot, requireShot, requireSource, type ShotRow } from '../shots/shots.ts';
@@ -128,21 +128,9 @@ export function shotRoutes(context: Context): Router {
 
   router.post('/shots/:id/balance', async (request, response) => {
     const { frame } = balanceRequestSchema.parse(request.body);
-    const row = await requireShot(db, request.params.id);
-    const shot = await readShot(db, row);
-    const { document, revision } = shot.ledger;
-    const { plan, rows } = await planOf(db, await colourOfShot(row), row.id, document, row.working_space);
-    if (!plan.balance) throw new RequestError(400, 'The ledger has no beauty pass to balance against.');
-    const files = await frameFiles(context.media, document, rows, frame);
-    const { balance } = await context.pool.run('balanceFrame', { plan, files, width: shot.width, height: shot.height });
-    const proof: BalanceProof = { ...balance!, at: [...balance!.at], frame, revision };
-    await db
-      .updateTable('shots')
-      .set({ balance: JSON.stringify(proof) })
-      .where('id', '=', row.id)
-      .where('ledger_head', '=', revision)
-      .execute();
-    changed(row.id);
+    const { id } = await requireShot(db, request.params.id);
+    const proof = await proveBalance(context, id, frame);
+    changed(id);
     response.json(proof);
   });
 
