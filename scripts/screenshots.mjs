@@ -39,7 +39,12 @@ for (const [name, path] of Object.entries(views)) {
     await page.getByLabel('Other: view').click();
     await page.locator('.ant-select-dropdown:visible').getByText('sRGB · Untoned', { exact: true }).click();
   }
-  await page.waitForFunction(() => [...document.images].every((i) => i.complete && i.naturalWidth > 0));
+  const pictured = name !== 'library' && name !== 'output';
+  await page.waitForFunction(
+    (some) =>
+      (!some || document.images.length > 0) && [...document.images].every((i) => i.complete && i.naturalWidth > 0),
+    pictured,
+  );
   await page.waitForTimeout(1500);
   await page.screenshot({ path: join(folder, `${name}.png`) });
 }

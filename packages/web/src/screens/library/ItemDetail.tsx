@@ -114,6 +114,7 @@ function kindOf(space: SpaceFacts, colour: ShotColour): string {
 function ConfigTables({ opened }: { opened: Opened }) {
   const colour = opened.colour!;
   const spaces = colour.spaces().filter((s) => s.origin === 'config');
+  const variables = colour.config?.variables() ?? [];
   return (
     <div className="tables">
       <table>
@@ -131,7 +132,7 @@ function ConfigTables({ opened }: { opened: Opened }) {
         </tbody>
       </table>
       <table>
-        <caption>Displays, views, looks and variables</caption>
+        <caption>{variables.length ? 'Displays, views, looks and variables' : 'Displays, views and looks'}</caption>
         <tbody>
           {colour.displays().map((d) => (
             <tr key={d.name}>
@@ -148,7 +149,7 @@ function ConfigTables({ opened }: { opened: Opened }) {
               </td>
             </tr>
           ))}
-          {(colour.config?.variables() ?? []).map(({ name, value }) => (
+          {variables.map(({ name, value }) => (
             <tr key={`$${name}`}>
               <td className="strong">${name}</td>
               <td className="quiet">{value === undefined ? 'variable without a value' : `variable, ${value}`}</td>

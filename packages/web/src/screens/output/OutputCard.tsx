@@ -83,13 +83,15 @@ export function OutputCard({ shot, output }: { shot: Shot; output: Output }) {
           </div>
           {check?.items.map((item) => (
             <div key={item.text} className="check">
-              <span style={{ paddingTop: 3 }}>
-                {item.weight === 'note' ? (
-                  <span className="quiet">·</span>
-                ) : (
+              {item.weight === 'note' ? (
+                <span className="quiet" aria-hidden>
+                  –
+                </span>
+              ) : (
+                <span style={{ paddingTop: 3 }}>
                   <ProofMark state={item.weight === 'stop' ? 'fails' : 'differs'} />
-                )}
-              </span>
+                </span>
+              )}
               <span>{item.text}</span>
             </div>
           ))}
