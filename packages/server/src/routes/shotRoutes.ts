@@ -6,18 +6,16 @@ import {
   ledgerStepSchema,
   newShotSchema,
   shotChangeSchema,
-  viewingSchema,
-  type ShotChange,
 } from '@june-haze/contract';
 import type { Context } from '../context.ts';
 import { RequestError } from '../errors.ts';
-import { colourKey, requireItem } from '../library/items.ts';
+import { colourKey } from '../library/items.ts';
 import { colourOf } from '../library/store.ts';
+import { changeShot } from '../shots/changeShot.ts';
 import { proveBalance } from '../shots/balance.ts';
 import { rebuildLedger, saveLedger, stepLedger } from '../shots/ledger.ts';
 import { planOf } from '../shots/plan.ts';
 import { describeSource } from '../intake/sourceState.ts';
-import { settleColour } from '../shots/settleColour.ts';
 import { createShot, listShots, readShot, requireShot, requireSource, type ShotRow } from '../shots/shots.ts';
 
 export function shotRoutes(context: Context): Router {
@@ -31,31 +29,6 @@ export function shotRoutes(context: Context): Router {
 
   const colourOfShot = async (row: ShotRow, document?: LedgerDocument) =>
     colourOf({ key: await colourKey(db, row, document), folder: context.places.libraryFolder });
-
-  /** What a change of colours stores; nothing when it touches none, so that a shot whose config is broken can still be renamed. */
-  const settled = async (shot: ShotRow, { config, variables, workingSpace, viewing }: ShotChange) => {
-    if ([config, variables, workingSpace, viewing].every((v) => v === undefined)) return {};
-    const wanted = {
-      ...shot,
-      config_id: config === undefined ? shot.config_id : config,
-      // Another config has other variables.
-      variables: variables ?? (config === undefined || config === shot.config_id ? shot.variables : {}),
-      viewing: viewing ?? viewingSchema.parse(shot.viewing),
-    };
-    if (wanted.config_id !== null) await requireItem(db, wanted.config_id);
-    const colour = await colourOfShot(wanted);
-    const result = settleColour(colour, workingSpace ?? shot.working_space, wanted.viewing, config !== undefined);
-    const moved =
-      result.workingSpace !== shot.working_space || wanted.config_id !== shot.config_id || variables !== undefined;
-    return {
-      working_space: result.workingSpace,
-      config_id: wanted.config_id,
-      variables: JSON.stringify(wanted.variables),
-      viewing: JSON.stringify(result.viewing),
-      // A balance is a statement about one working space.
-      ...(moved ? { balance: null } : {}),
-    };
-  };
 
   router.get('/shots', async (_request, response) => {
     response.json(await listShots(db));
@@ -74,17 +47,7 @@ export function shotRoutes(context: Context): Router {
   router.patch('/shots/:id', async (request, response) => {
     const change = shotChangeSchema.parse(request.body);
     const shot = await requireShot(db, request.params.id);
-    const colours = await settled(shot, change);
-    await db
-      .updateTable('shots')
-      .set({
-        ...(change.name ? { name: change.name } : {}),
-        ...(change.rate ? { rate: change.rate } : {}),
-        ...colours,
-        updated_at: new Date(),
-      })
-      .where('id', '=', shot.id)
-      .execute();
+    await changeShot(db, context.places.libraryFolder, shot.id, change);
     changed(shot.id);
     response.json(await answer(shot.id));
   });

@@ -34,8 +34,8 @@ export async function proveBalance(context: BalancePlaces, shotId: string, frame
   const { balance } = await pool.run('balanceFrame', { plan, files, width, height });
   const proof: BalanceProof = { ...balance!, at: [...balance!.at], frame, revision: ledger.revision };
   await db.transaction().execute(async (t) => {
-    const shot = await t.selectFrom('shots').selectAll().where('id', '=', shotId).forUpdate().executeTakeFirst();
-    if (shot?.ledger_head !== ledger.revision) return;
+    const shot = await requireShot(t, shotId, 'locked');
+    if (shot.ledger_head !== ledger.revision) return;
     const now = await planNow(t, shot);
     if (!isDeepStrictEqual([now.plan, readings(now.rows)], [plan, readings(rows)])) return;
     await t

@@ -23,10 +23,10 @@ export type ShotRow = Selectable<Database['shots']>;
 
 const uuid = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/;
 
-export async function requireShot(db: Db, id: string): Promise<ShotRow> {
-  const row = uuid.test(id)
-    ? await db.selectFrom('shots').selectAll().where('id', '=', id).executeTakeFirst()
-    : undefined;
+/** A shot's row; `locked`, inside a transaction, until that ends. Throws a 404 RequestError when it is gone. */
+export async function requireShot(db: Db, id: string, locked?: 'locked'): Promise<ShotRow> {
+  const query = db.selectFrom('shots').selectAll().where('id', '=', id);
+  const row = uuid.test(id) ? await (locked ? query.forUpdate() : query).executeTakeFirst() : undefined;
   if (!row) throw new RequestError(404, 'This shot is no longer on the shelf.');
   return row;
 }

@@ -1,0 +1,53 @@
+import { viewingSchema, type ShotChange } from '@june-haze/contract';
+import type { Db } from '../database/connect.ts';
+import { colourKey, requireItem } from '../library/items.ts';
+import { colourOf } from '../library/store.ts';
+import { settleColour } from './settleColour.ts';
+import { requireShot, type ShotRow } from './shots.ts';
+
+/**
+ * Changes a shot's name, rate or colours. The row is locked from reading to writing, so changes that come together are all kept.
+ * Throws a RequestError: 404 for a shot that is gone, 400 with its sentence for colours that cannot be.
+ */
+export async function changeShot(db: Db, libraryFolder: string, id: string, change: ShotChange): Promise<void> {
+  await db.transaction().execute(async (t) => {
+    const shot = await requireShot(t, id, 'locked');
+    const colours = await settled(t, libraryFolder, shot, change);
+    await t
+      .updateTable('shots')
+      .set({
+        ...(change.name ? { name: change.name } : {}),
+        ...(change.rate ? { rate: change.rate } : {}),
+        ...colours,
+        updated_at: new Date(),
+      })
+      .where('id', '=', shot.id)
+      .execute();
+  });
+}
+
+/** What a change of colours stores; nothing when it touches none, so that a shot whose config is broken can still be renamed. */
+async function settled(db: Db, libraryFolder: string, shot: ShotRow, change: ShotChange) {
+  const { config, variables, workingSpace, viewing } = change;
+  if ([config, variables, workingSpace, viewing].every((v) => v === undefined)) return {};
+  const wanted = {
+    ...shot,
+    config_id: config === undefined ? shot.config_id : config,
+    // Another config has other variables.
+    variables: variables ?? (config === undefined || config === shot.config_id ? shot.variables : {}),
+    viewing: viewing ?? viewingSchema.parse(shot.viewing),
+  };
+  if (wanted.config_id !== null) await requireItem(db, wanted.config_id);
+  const colour = await colourOf({ key: await colourKey(db, wanted), folder: libraryFolder });
+  const result = settleColour(colour, workingSpace ?? shot.working_space, wanted.viewing, config !== undefined);
+  const moved =
+    result.workingSpace !== shot.working_space || wanted.config_id !== shot.config_id || variables !== undefined;
+  return {
+    working_space: result.workingSpace,
+    config_id: wanted.config_id,
+    variables: JSON.stringify(wanted.variables),
+    viewing: JSON.stringify(result.viewing),
+    // A balance is a statement about one working space.
+    ...(moved ? { balance: null } : {}),
+  };
+}
