@@ -84,6 +84,8 @@ async function finished() {
   }
   throw new Error('the run does not end');
 }
+const declare = (space: string) =>
+  connection.db.updateTable('sources').set({ declared_space: space }).where('shot_id', '=', shot).execute();
 const readBack = { tagged: {}, ignoring: {}, tags: '', proved: true };
 
 describe('runs', () => {
@@ -103,20 +105,25 @@ describe('runs', () => {
     expect(changes).toBeGreaterThanOrEqual(5);
   });
 
-  test('the recipe is frozen: a change of the ledger meanwhile does not reach the run', async () => {
-    const steps: number[] = [];
+  test('the recipe is frozen: a change of ledger or declared space meanwhile does not reach the run', async () => {
+    const plans: string[] = [];
     let release = () => {};
     const gate = new Promise<void>((done) => (release = done));
     write = async (task) => {
       await gate;
-      steps.push(task.plan.steps.length);
+      plans.push(JSON.stringify(task.plan));
       return { bytes: 1, milliseconds: 1, readBack };
     };
     await runs.begin(output, { overwrite: false });
     await saveLedger(connection.db, shot, 1, { version: 1, entries: [] }, 'emptied');
+    await declare('Linear Rec.709');
     release();
     await finished();
-    expect(new Set(steps)).toEqual(new Set([2]));
+    // Three frames of the four are there; the last of them began after the changes.
+    expect(plans).toHaveLength(3);
+    expect(new Set(plans).size).toBe(1);
+    // From ACEScg to ACEScg there is nothing to convert.
+    expect(plans[0]).toContain('"input":0,"colour":[]');
     expect((await latest()).outdated).toBe(true);
   });
 
@@ -143,6 +150,10 @@ describe('runs', () => {
     await change({ working_space: 'Linear Rec.709' });
     expect(await outdated()).toBe(true);
     await change({ working_space: 'ACEScg' });
+    await declare('Linear Rec.709');
+    expect(await outdated()).toBe(true);
+    await declare('ACEScg');
+    expect(await outdated()).toBe(false);
     const proof = async () => (await readShot(db, await requireShot(db, shot))).proofs.output;
     expect(await proof()).toEqual({ state: 'proved', figure: '1 frame read back' });
     await saveLedger(db, shot, 1, { version: 1, entries: [] }, 'emptied');

@@ -105,12 +105,21 @@ export interface Database {
   };
 }
 
+/** What a person says of a source that its pixels depend on. */
+export interface DeclaredSource {
+  id: string;
+  space: string | null;
+  reading: SourceReading;
+}
+
 export interface RunRecipe {
   document: LedgerDocument;
   workingSpace: string;
   viewing: Viewing;
   /** Absent in runs from before there was a Library. */
   colour?: ColourKey;
+  /** Of the sources that the ledger uses. Absent in runs from before it was kept. */
+  declared?: DeclaredSource[];
   rate: number;
   settings: OutputSettings;
   pattern: string;

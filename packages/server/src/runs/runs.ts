@@ -10,6 +10,7 @@ import { RequestError } from '../errors.ts';
 import type { MediaFolders } from '../media/mediaFolders.ts';
 import { colourKey } from '../library/items.ts';
 import { colourOf } from '../library/store.ts';
+import { declaredOf } from '../shots/declared.ts';
 import { outputPath, outputPattern, writtenViewing } from '../shots/outputs.ts';
 import { frameFiles, planOf } from '../shots/plan.ts';
 import { requireShot } from '../shots/shots.ts';
@@ -111,6 +112,7 @@ export class Runs {
       workingSpace: shot.working_space,
       viewing: writtenViewing(viewingSchema.parse(shot.viewing), settings),
       colour,
+      declared: declaredOf(document, rows),
       rate: shot.rate,
       settings,
       pattern,
@@ -215,6 +217,7 @@ export class Runs {
       shotId,
       { ...recipe.document, balanceAgainst: undefined },
       recipe.workingSpace,
+      recipe.declared,
     );
     const files = await frameFiles(this.media, { ...recipe.document, balanceAgainst: undefined }, rows, frame);
     return this.pool.run('writeOneFrame', {

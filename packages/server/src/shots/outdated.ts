@@ -1,7 +1,7 @@
 import { isDeepStrictEqual } from 'node:util';
 import { outputSettingsSchema, viewingSchema, type OutputSettings } from '@june-haze/contract';
 import { builtinColour, type ColourKey, type LedgerDocument } from '@june-haze/core';
-import type { RunRecipe } from '../database/tables.ts';
+import type { DeclaredSource, RunRecipe } from '../database/tables.ts';
 import { writtenViewing } from './outputs.ts';
 import type { ShotRow } from './shots.ts';
 
@@ -10,7 +10,13 @@ import type { ShotRow } from './shots.ts';
  */
 export function isOutdated(
   recipe: RunRecipe,
-  now: { row: ShotRow; document: LedgerDocument; colour: ColourKey; settings: OutputSettings },
+  now: {
+    row: ShotRow;
+    document: LedgerDocument;
+    colour: ColourKey;
+    settings: OutputSettings;
+    declared: readonly DeclaredSource[];
+  },
 ): boolean {
   const settings = outputSettingsSchema.parse(now.settings);
   const { firstFrame, lastFrame } = settings;
@@ -22,6 +28,10 @@ export function isOutdated(
     recipe.colour ?? builtinColour,
   ];
   const wanted: unknown[] = [now.document, now.row.working_space, settings, now.colour];
+  if (recipe.declared) {
+    made.push(recipe.declared);
+    wanted.push(now.declared);
+  }
   if (pictures) {
     made.push(viewingSchema.parse(recipe.viewing));
     wanted.push(writtenViewing(viewingSchema.parse(now.row.viewing), settings));

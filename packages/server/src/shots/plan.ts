@@ -13,9 +13,10 @@ import type { Selectable } from 'kysely';
 import type { FrameFiles } from '../compute/evaluateFrame.ts';
 import type { FrameFile } from '../intake/frameFiles.ts';
 import type { Db } from '../database/connect.ts';
-import type { Database } from '../database/tables.ts';
+import type { Database, DeclaredSource } from '../database/tables.ts';
 import { RequestError } from '../errors.ts';
 import type { MediaFolders } from '../media/mediaFolders.ts';
+import { asDeclared } from './declared.ts';
 import { frameFile } from '../intake/frameFiles.ts';
 
 type SourceRow = Selectable<Database['sources']>;
@@ -31,15 +32,17 @@ export function planSource(row: SourceRow): PlanSource {
   };
 }
 
-/** Compiles a shot's ledger. A ledger that names what is gone becomes a 400 RequestError with its sentence. */
+/** Compiles a shot's ledger, its sources as they are declared, or were by `declared`. A ledger that names what is gone becomes a 400 RequestError with its sentence. */
 export async function planOf(
   db: Db,
   colour: ShotColour,
   shotId: string,
   document: LedgerDocument,
   workingSpace: string,
+  declared: readonly DeclaredSource[] = [],
 ): Promise<{ plan: Plan; rows: SourceRow[] }> {
-  const rows = await db.selectFrom('sources').selectAll().where('shot_id', '=', shotId).execute();
+  const now = await db.selectFrom('sources').selectAll().where('shot_id', '=', shotId).execute();
+  const rows = asDeclared(now, declared);
   try {
     return { plan: compilePlan(document, rows.map(planSource), workingSpace, colour), rows };
   } catch (error) {

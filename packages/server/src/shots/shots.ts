@@ -16,6 +16,7 @@ import type { Database } from '../database/tables.ts';
 import { RequestError } from '../errors.ts';
 import { colourKey } from '../library/items.ts';
 import { ledgerState } from './ledger.ts';
+import { declaredOf } from './declared.ts';
 import { isOutdated } from './outdated.ts';
 import { outputPattern } from './outputs.ts';
 
@@ -112,13 +113,15 @@ export async function readShot(db: Db, row: ShotRow, checks?: Pick<Checks, 'prog
   // The render gives the range: a plate may begin elsewhere and be longer.
   const [first, last] = rangeOf(moving, main);
   const balance = row.balance && row.balance.revision === ledger.revision ? row.balance : null;
+  const { document } = ledger;
+  const declared = declaredOf(document, sourceRows);
   const runs = runRows.map((r) => ({
     id: r.id,
     outputId: r.output_id,
     state: r.state,
     startedAt: r.started_at.toISOString(),
     finishedAt: r.finished_at?.toISOString() ?? null,
-    outdated: isOutdated(r.recipe, { row, document: ledger.document, colour, settings: r.settings }),
+    outdated: isOutdated(r.recipe, { row, document, colour, settings: r.settings, declared }),
     frames: (r.frames ?? []).map((f) => ({
       frame: f.frame,
       state: f.state,
