@@ -6,6 +6,7 @@ import { App } from 'antd';
 import { createElement, type ReactNode } from 'react';
 import { builtinColour, type LedgerDocument } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
+import { newerShot } from '../src/api/shots.ts';
 import { useLedger } from '../src/screens/build/useLedger.ts';
 
 const documentNamed = (name: string): LedgerDocument => ({
@@ -24,7 +25,7 @@ const documentNamed = (name: string): LedgerDocument => ({
     },
   ],
 });
-const shotAt = (revision: number, document: LedgerDocument): Shot => ({
+const shotAt = (revision: number, document: LedgerDocument, reading = revision): Shot => ({
   id: 'shot',
   name: 'Landing',
   firstFrame: 1001,
@@ -32,6 +33,7 @@ const shotAt = (revision: number, document: LedgerDocument): Shot => ({
   rate: 24,
   width: 32,
   height: 18,
+  reading,
   updatedAt: '2026-06-01T05:00:00.000Z',
   proofs: Object.fromEntries(
     ['intake', 'match', 'build', 'output'].map((s) => [s, { state: 'unproved', figure: '' }]),
@@ -65,7 +67,7 @@ class StandInServer {
     if (body.base !== this.head) return reply(409, { error: 'The ledger was changed elsewhere.' });
     if (body.document) this.documents.set(++this.head, body.document);
     else this.head--;
-    return reply(200, shotAt(this.head, this.documents.get(this.head)!));
+    return reply(200, shotAt(this.head, this.documents.get(this.head)!, 100 + this.requests.length));
   };
 }
 
@@ -82,7 +84,8 @@ afterEach(() => {
 
 const wrapper = ({ children }: { children: ReactNode }) =>
   createElement(QueryClientProvider, { client: new QueryClient() }, createElement(App, null, children));
-const start = () => renderHook(() => useLedger(shotAt(1, documentNamed('first'))), { wrapper });
+const first = () => shotAt(1, documentNamed('first'));
+const start = () => renderHook((shot: Shot) => useLedger(shot), { wrapper, initialProps: first() });
 const pass = (milliseconds: number) => act(() => jest.advanceTimersByTimeAsync(milliseconds));
 
 describe('editing of a ledger', () => {
@@ -121,6 +124,22 @@ describe('editing of a ledger', () => {
     expect(server.requests).toEqual(['PUT ledger 1 a', 'POST ledger/undo 2']);
   });
 
+  test('undo while a save is under way, and undo again at once: each follows in turn', async () => {
+    let release = () => {};
+    server.hold = new Promise((done) => (release = done));
+    const { result } = start();
+    act(() => result.current.save(documentNamed('a'), 'change'));
+    await pass(400);
+    act(() => result.current.save(documentNamed('b'), 'change'));
+    act(() => result.current.step('undo'));
+    act(() => result.current.step('undo'));
+    expect(server.requests).toEqual(['PUT ledger 1 a']);
+    release();
+    await pass(10);
+    expect(server.requests.slice(1)).toEqual(['PUT ledger 2 b', 'POST ledger/undo 3', 'POST ledger/undo 2']);
+    expect(result.current.document.entries[0]!.name).toBe('first');
+  });
+
   test('a refused save drops the draft: what is in force is shown again', async () => {
     const { result } = start();
     server.head = 5;
@@ -129,6 +148,40 @@ describe('editing of a ledger', () => {
     expect(server.requests).toEqual(['PUT ledger 1 a']);
     expect(result.current.document.entries[0]!.name).toBe('first');
     expect(document.body.textContent).toContain('The ledger was changed elsewhere.');
+  });
+
+  test('what was kept stays shown, though an older answer comes after it', async () => {
+    const { result, rerender } = start();
+    act(() => result.current.save(documentNamed('a'), 'change'));
+    await pass(400);
+    expect(result.current.document.entries[0]!.name).toBe('a');
+    rerender(first());
+    expect(result.current.document.entries[0]!.name).toBe('a');
+    act(() => result.current.save(documentNamed('b'), 'change'));
+    await pass(400);
+    expect(server.requests).toEqual(['PUT ledger 1 a', 'PUT ledger 2 b']);
+  });
+
+  test('a change begun before another changed the ledger is refused, and does not undo the other’s', async () => {
+    const { result, rerender } = start();
+    act(() => result.current.draft(documentNamed('mine')));
+    server.documents.set((server.head = 2), documentNamed('theirs'));
+    rerender(shotAt(2, documentNamed('theirs')));
+    act(() => result.current.save(documentNamed('mine'), 'change'));
+    await pass(400);
+    expect(server.requests).toEqual(['PUT ledger 1 mine']);
+    expect(server.documents.get(server.head)!.entries[0]!.name).toBe('theirs');
+    expect(result.current.document.entries[0]!.name).toBe('theirs');
+    act(() => result.current.save(documentNamed('mine again'), 'change'));
+    await pass(400);
+    expect(server.requests[1]).toBe('PUT ledger 2 mine again');
+  });
+
+  test('of two answers the newer is kept, in whatever order they come', () => {
+    const [older, newer] = [shotAt(7, documentNamed('a'), 20), shotAt(6, documentNamed('b'), 21)];
+    expect(newerShot(undefined, older)).toBe(older);
+    expect(newerShot(older, newer)).toBe(newer);
+    expect(newerShot(newer, older)).toBe(newer);
   });
 
   test('leaving the screen keeps a change that is still resting', async () => {

@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useMutation, useQuery, useQueryClient, type QueryClient } from '@tanstack/react-query';
 import { App } from 'antd';
 import {
   demoStateSchema,
@@ -18,8 +18,24 @@ export const demoKey = ['demo'] as const;
 
 export const useShelf = () =>
   useQuery({ queryKey: shelfKey, queryFn: () => request(z.array(shotSummarySchema), '/shots') });
-export const useShot = (id: string) =>
-  useQuery({ queryKey: shotKey(id), queryFn: () => request(shotSchema, `/shots/${id}`) });
+
+/** Of two answers about a shot the newer, in whatever order they came: what a person sees never goes back. */
+export const newerShot = (held: Shot | undefined, came: Shot): Shot =>
+  held && held.reading > came.reading ? held : came;
+
+const keepShot = (queries: QueryClient, shot: Shot) =>
+  queries.setQueryData<Shot>(shotKey(shot.id), (held) => newerShot(held, shot));
+
+export function useShot(id: string) {
+  const queries = useQueryClient();
+  return useQuery({
+    queryKey: shotKey(id),
+    queryFn: async () => {
+      const came = await request(shotSchema, `/shots/${id}`);
+      return newerShot(queries.getQueryData<Shot>(shotKey(id)), came);
+    },
+  });
+}
 export const useDemo = () => useQuery({ queryKey: demoKey, queryFn: () => request(demoStateSchema, '/demo') });
 export const useMediaFolder = (folder: string, enabled = true) =>
   useQuery({
@@ -46,10 +62,8 @@ export function useShotChange() {
   const { message } = App.useApp();
   return useMutation({
     mutationFn: ({ path, method, body }: ShotRequest) => request(shotSchema, path, method, body),
-    // An older answer still under way must not come after this one's.
-    onMutate: () => queries.cancelQueries({ queryKey: ['shot'] }),
     onSuccess: (shot) => {
-      queries.setQueryData(shotKey(shot.id), shot);
+      keepShot(queries, shot);
       void queries.invalidateQueries({ queryKey: shelfKey });
       shot.notices.forEach((n) => void message.warning(n, 6));
     },
@@ -66,7 +80,7 @@ export function useChangesOnDisk(shotId: string): () => void {
   return useCallback(() => {
     // What cannot be asked now is asked when the screen is opened again.
     request(shotSchema, `/shots/${shotId}/changes`, 'POST').then(
-      (shot) => queries.setQueryData(shotKey(shot.id), shot),
+      (shot) => keepShot(queries, shot),
       () => undefined,
     );
   }, [queries, shotId]);

@@ -1,7 +1,7 @@
 import type { LedgerDocument } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { useCallback, useEffect, useRef, useState } from 'react';
-import { useShotChange } from '../../api/shots.ts';
+import { newerShot, useShotChange } from '../../api/shots.ts';
 
 /** How long a change rests before it becomes a revision: a run of key presses is one change. */
 const restMilliseconds = 350;
@@ -22,82 +22,87 @@ export interface LedgerEditing {
   rebuild(by: string, sourceId: string): void;
 }
 
-/** Editing of a shot's ledger: one save under way at a time, each on top of the revision before it. */
+/** Editing of a shot's ledger: one request under way at a time, in the order they were asked for, each on top of the revision before it. */
 export function useLedger(shot: Shot): LedgerEditing {
   const { mutateAsync } = useShotChange();
   const { id } = shot;
-  const { revision, document: saved } = shot.ledger;
+  // The answer to a request is here before the screen's own shot is.
+  const [answer, setAnswer] = useState(shot);
+  const { revision, document: saved } = newerShot(answer.id === id ? answer : undefined, shot).ledger;
   const [draft, setDraft] = useState<LedgerDocument>();
   const base = useRef(revision);
   const pending = useRef<Pending>(undefined);
-  const busy = useRef(false);
+  const waiting = useRef(0);
+  const last = useRef(Promise.resolve());
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
 
+  // What is being changed stays a change of what it began from: had another changed the ledger meanwhile, the server refuses it.
   useEffect(() => {
-    if (!busy.current) base.current = revision;
-  }, [revision]);
+    if (!waiting.current && draft === undefined) base.current = revision;
+  }, [revision, draft]);
 
-  const flush = useCallback(async () => {
-    if (busy.current) return;
-    busy.current = true;
-    try {
-      while (pending.current) {
-        const { document, words } = pending.current;
+  const ask = useCallback(
+    async (path: string, method: 'PUT' | 'POST', more: object = {}) => {
+      const body = { base: base.current, ...more };
+      const next = await mutateAsync({ path: `/shots/${id}/${path}`, method, body });
+      base.current = next.ledger.revision;
+      setAnswer(next);
+    },
+    [id, mutateAsync],
+  );
+
+  /** After what was asked for before. A sentence for what fails was shown where the request was made; what is in force is shown again. */
+  const inTurn = useCallback((task: () => Promise<void>) => {
+    waiting.current++;
+    last.current = last.current
+      .then(task)
+      .catch(() => {
         pending.current = undefined;
-        const next = await mutateAsync({
-          path: `/shots/${id}/ledger`,
-          method: 'PUT',
-          body: { base: base.current, document, summary: words },
-        });
-        base.current = next.ledger.revision;
-      }
-      setDraft(undefined);
-    } catch {
-      // The sentence was shown where the request was made; what is in force is loaded again.
+        setDraft(undefined);
+      })
+      .finally(() => waiting.current--);
+  }, []);
+
+  const keepPending = useCallback(async () => {
+    clearTimeout(timer.current);
+    while (pending.current) {
+      const { document, words } = pending.current;
       pending.current = undefined;
-      setDraft(undefined);
-    } finally {
-      busy.current = false;
+      await ask('ledger', 'PUT', { document, summary: words });
     }
-  }, [id, mutateAsync]);
+    setDraft(undefined);
+  }, [ask]);
 
   const save = useCallback(
     (document: LedgerDocument, words: string) => {
       setDraft(document);
       pending.current = { document, words };
       clearTimeout(timer.current);
-      timer.current = setTimeout(() => void flush(), restMilliseconds);
+      timer.current = setTimeout(() => inTurn(keepPending), restMilliseconds);
     },
-    [flush],
+    [inTurn, keepPending],
   );
 
   // Leaving the screen loses nothing.
   useEffect(
     () => () => {
       clearTimeout(timer.current);
-      if (pending.current) void flush();
+      if (pending.current) inTurn(keepPending);
     },
-    [flush],
+    [inTurn, keepPending],
   );
 
   // What is still resting is kept first, so that a step back goes back from it.
-  const ask = async (path: string) => {
-    clearTimeout(timer.current);
-    await flush();
-    if (busy.current) return;
-    setDraft(undefined);
-    const next = await mutateAsync({
-      path: `/shots/${id}/ledger/${path}`,
-      method: 'POST',
-      body: { base: base.current },
-    }).catch(() => undefined); // its sentence was shown
-    if (next) base.current = next.ledger.revision;
-  };
+  const afterPending = (path: string) =>
+    inTurn(async () => {
+      await keepPending();
+      await ask(`ledger/${path}`, 'POST');
+    });
   return {
     document: draft ?? saved,
     draft: setDraft,
     save,
-    step: (direction) => void ask(direction),
-    rebuild: (by, sourceId) => void ask(`rebuild?by=${by}&source=${sourceId}`),
+    step: afterPending,
+    rebuild: (by, sourceId) => afterPending(`rebuild?by=${by}&source=${sourceId}`),
   };
 }
