@@ -108,7 +108,7 @@ export class Checks {
   }
 
   private async look(row: SourceRow): Promise<Material & { members: LookedMember[] }> {
-    const { media, pool } = this.places;
+    const { pool, media } = this.places;
     const material = await media.material(row.folder, row.pattern);
     const count = material.members.reduce((n, m) => n + Math.max(1, m.sequence.frames.length), 0);
     let done = 0;
@@ -127,7 +127,7 @@ export class Checks {
   }
 
   private async measure(row: SourceRow, material: Material & { members: LookedMember[] }): Promise<LookedMaterial> {
-    const { media, pool } = this.places;
+    const { pool, media } = this.places;
     const frames = row.check_full ? readableFrames(material) : sampledFrames(material);
     const slim = { members: material.members.map(slimMember) };
     const folder = await media.locate(row.folder);

@@ -10,7 +10,7 @@ import { colourOf } from '../library/store.ts';
 import { frameFiles, planOf } from './plan.ts';
 import { readShot, requireShot, type ShotRow } from './shots.ts';
 
-type BalancePlaces = Pick<Context, 'db' | 'media' | 'pool'> & { readonly places: { readonly libraryFolder: string } };
+type BalancePlaces = Pick<Context, 'db' | 'pool' | 'media'> & { readonly places: { readonly libraryFolder: string } };
 
 /** What says which files are read and how, beside what the plan holds of a source. */
 const readings = (rows: readonly Selectable<Database['sources']>[]) =>
