@@ -62,8 +62,8 @@ export const shotSummarySchema = z.object({
 export type ShotSummary = z.infer<typeof shotSummarySchema>;
 
 export const shotSchema = shotSummarySchema.extend({
-  /** Rises with every reading of a shot: of two answers, that of the higher number is the newer. */
-  reading: z.number().int(),
+  /** Rises with every answer about a shot: of two, that of the higher number is the newer. */
+  snapshot: z.number().int(),
   workingSpace: z.string(),
   viewing: viewingSchema,
   /** What decides its colours; `config` null is the built-in one. */

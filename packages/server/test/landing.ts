@@ -79,7 +79,7 @@ export const landingShot = (change: Partial<Shot> = {}): Shot => ({
   rate: 24,
   width: 32,
   height: 18,
-  reading: 1,
+  snapshot: 1,
   updatedAt: '2026-06-01T05:00:00.000Z',
   proofs: {
     intake: { state: 'unproved', figure: '' },

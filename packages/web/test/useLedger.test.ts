@@ -25,7 +25,7 @@ const documentNamed = (name: string): LedgerDocument => ({
     },
   ],
 });
-const shotAt = (revision: number, document: LedgerDocument, reading = revision): Shot => ({
+const shotAt = (revision: number, document: LedgerDocument, snapshot = revision): Shot => ({
   id: 'shot',
   name: 'Landing',
   firstFrame: 1001,
@@ -33,7 +33,7 @@ const shotAt = (revision: number, document: LedgerDocument, reading = revision):
   rate: 24,
   width: 32,
   height: 18,
-  reading,
+  snapshot,
   updatedAt: '2026-06-01T05:00:00.000Z',
   proofs: Object.fromEntries(
     ['intake', 'match', 'build', 'output'].map((s) => [s, { state: 'unproved', figure: '' }]),

@@ -80,13 +80,13 @@ function summarise(shot: Shot): ShotSummary {
   return { id, name, firstFrame, lastFrame, rate, width, height, updatedAt, proofs, strip };
 }
 
-let lastReading = 0;
+let lastSnapshot = 0;
 /** The time in milliseconds, or one more than before within one: it rises across restarts too. */
-const nextReading = () => (lastReading = Math.max(lastReading + 1, Date.now()));
+const nextSnapshot = () => (lastSnapshot = Math.max(lastSnapshot + 1, Date.now()));
 
 /** A shot whole, with its proofs rolled up. */
 export async function readShot(db: Db, row: ShotRow, checks?: Pick<Checks, 'progress'>): Promise<Shot> {
-  const reading = nextReading();
+  const snapshot = nextSnapshot();
   const [sourceRows, outputRows, runRows, ledger, colour] = await Promise.all([
     db.selectFrom('sources').selectAll().where('shot_id', '=', row.id).orderBy('position').execute(),
     db.selectFrom('outputs').selectAll().where('shot_id', '=', row.id).orderBy('position').execute(),
@@ -137,7 +137,7 @@ export async function readShot(db: Db, row: ShotRow, checks?: Pick<Checks, 'prog
     })),
   }));
   return {
-    reading,
+    snapshot,
     id: row.id,
     name: row.name,
     firstFrame: first,

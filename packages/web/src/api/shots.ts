@@ -21,7 +21,7 @@ export const useShelf = () =>
 
 /** Of two answers about a shot the newer, in whatever order they came: what a person sees never goes back. */
 export const newerShot = (held: Shot | undefined, came: Shot): Shot =>
-  held && held.reading > came.reading ? held : came;
+  held && held.snapshot > came.snapshot ? held : came;
 
 const keepShot = (queries: QueryClient, shot: Shot) =>
   queries.setQueryData<Shot>(shotKey(shot.id), (held) => newerShot(held, shot));
