@@ -4,6 +4,7 @@ export * from './source.ts';
 export * from './output.ts';
 export * from './media.ts';
 export * from './events.ts';
+export * from './pixels.ts';
 export * from './problem.ts';
 export * from './library.ts';
 export * from './upload.ts';

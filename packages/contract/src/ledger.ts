@@ -48,6 +48,7 @@ export const entrySchema: z.ZodType<Entry> = z.lazy(() =>
 export const ledgerDocumentSchema: z.ZodType<LedgerDocument> = z.object({
   version: z.literal(1),
   entries: z.array(entrySchema).max(500),
+  alphaFrom: z.object({ sourceId: z.string(), pass: z.string() }).nullable().optional(),
   balanceAgainst: z.object({ sourceId: z.string(), pass: z.string() }).optional(),
 });
 

@@ -9,25 +9,26 @@ export function addScaled(total: usize, entry: usize, n: i32, k: f32): void {
   }
 }
 
-/** total *= 1 + mix * (entry - 1). */
+/** total *= (1 - mix) + mix * entry: at mix 1 the product to the bit, for factors near 0 too. */
 export function multiplyMixed(total: usize, entry: usize, n: i32, mix: f32): void {
-  const one = f32x4.splat(1);
+  const keep = f32x4.splat(1 - mix);
   const s = f32x4.splat(mix);
   for (let i = 0; i < n; i += 4) {
     const o = (<usize>i) << 2;
-    const f = f32x4.add(one, f32x4.mul(s, f32x4.sub(v128.load(entry + o), one)));
+    const f = f32x4.add(keep, f32x4.mul(s, v128.load(entry + o)));
     v128.store(total + o, f32x4.mul(v128.load(total + o), f));
   }
 }
 
-/** total = mix * entry + total * (1 - mix * alpha), entry premultiplied by alpha. */
+/** total = mix * entry + total * (1 - mix * alpha), entry premultiplied by alpha. What is wholly covered is gone, infinities and NaN too. */
 export function coverPremultiplied(total: usize, entry: usize, alpha: usize, n: i32, mix: f32): void {
   const one = f32x4.splat(1);
+  const zero = f32x4.splat(0);
   const s = f32x4.splat(mix);
   for (let i = 0; i < n; i += 4) {
     const o = (<usize>i) << 2;
     const keep = f32x4.sub(one, f32x4.mul(s, v128.load(alpha + o)));
-    const under = f32x4.mul(v128.load(total + o), keep);
+    const under = v128.bitselect(zero, f32x4.mul(v128.load(total + o), keep), f32x4.eq(keep, zero));
     v128.store(total + o, f32x4.add(f32x4.mul(s, v128.load(entry + o)), under));
   }
 }

@@ -38,7 +38,7 @@ export interface PassEntry extends EntryCommon {
   readonly kind: 'pass';
   readonly sourceId: string;
   readonly pass: string;
-  /** Takes alpha from another pass of the same source. */
+  /** Takes alpha from another pass of the same source: for passes that come without one. */
   readonly alphaFrom?: string;
 }
 
@@ -57,10 +57,15 @@ export interface SubtotalEntry extends EntryCommon {
 
 export type Entry = PassEntry | FillEntry | SubtotalEntry;
 
-/** How the picture is built, top to bottom from transparent black, in the shot's working space. */
+/** How the picture is built, top to bottom from black, in the shot's working space. */
 export interface LedgerDocument {
   readonly version: 1;
   readonly entries: readonly Entry[];
+  /**
+   * The pass whose alpha the total begins with; null for none. Left out: that of the render which the first light comes from, see
+   * `alpha.ts`. Light that is summed leaves alpha alone, so it stands in the total once, however many passes are added.
+   */
+  readonly alphaFrom?: { readonly sourceId: string; readonly pass: string } | null;
   /** The pass that the total is balanced against. */
   readonly balanceAgainst?: { readonly sourceId: string; readonly pass: string };
 }

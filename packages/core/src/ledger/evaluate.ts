@@ -4,7 +4,7 @@ import type { ColourStep } from '../colour/steps.ts';
 import type { Plane } from '../exr/read.ts';
 import type { Heap } from '../kernel/heap.ts';
 import type { Operation } from './document.ts';
-import type { Plan, PlanStep } from './plan.ts';
+import { PlanError, type Plan, type PlanStep } from './plan.ts';
 import { balanceRow, emptyStatistics, type RowStatistics } from './statistics.ts';
 
 /** The planes of one plan input over the evaluated rows. Halves as Uint16Array bit patterns. */
@@ -31,9 +31,12 @@ export interface Evaluation {
 
 /**
  * Evaluates a plan over some whole rows, band by band; memory is bounded by the band, not by the number of passes.
- * All arithmetic is float32 in the kernels' order, so that any split gives the same bits.
+ * All arithmetic is float32 in the kernels' order, so that any split gives the same bits. Throws a PlanError for planes of another size.
  */
 export function evaluate(plan: Plan, heap: Heap, job: Evaluation): RowStatistics | undefined {
+  for (const { colour, alpha } of job.inputs)
+    if ([...colour, alpha].some((p) => p && p.length !== job.width * job.rows))
+      throw new PlanError('A pass has another size than the picture: passes of one ledger must have one size.');
   const mark = heap.mark();
   const bandRows = Math.max(1, Math.min(job.rows, job.bandRows ?? Math.ceil(65536 / job.width)));
   const band = new BandRunner(plan, heap, job, bandRows * job.width);
@@ -61,6 +64,7 @@ class BandRunner {
   /** Whether a step's colour is more than a multiplication, so that alpha matters to it. */
   private readonly bends: boolean[];
   private readonly balance: PreparedProcessor | undefined;
+  private readonly balanceBends: boolean;
   /** Counters of what tables and cubes cut off, and planes to count in; only where statistics are wanted. */
   private readonly cuts: (ReturnType<typeof prepareClipCount> | undefined)[];
   private readonly scratch: readonly [number, number, number] | undefined;
@@ -82,16 +86,19 @@ class BandRunner {
     this.half = heap.allocate(samples * 2);
     const stepsOf = (s: PlanStep): readonly ColourStep[] => (s.kind === 'open' ? [] : s.colour);
     this.colour = plan.steps.map((s) => prepareSteps(stepsOf(s), heap));
-    this.bends = plan.steps.map((s) => stepsOf(s).some((c) => c.kind !== 'matrix' || c.offset !== undefined));
+    this.bends = plan.steps.map((s) => bending(stepsOf(s)));
     this.cuts = plan.steps.map((s) => (job.statistics ? prepareClipCount(stepsOf(s), heap) : undefined));
     if (this.cuts.some((c) => c)) this.scratch = quad().slice(0, 3) as unknown as [number, number, number];
     this.balance = plan.balance && prepareSteps(plan.balance.colour, heap);
+    this.balanceBends = bending(plan.balance?.colour ?? []);
   }
 
   run(row: number, rows: number, statistics: RowStatistics | undefined): Quad {
     const n = rows * this.job.width;
     let level = 0;
     this.clear(this.totals[0]!, n);
+    if (this.plan.startAlpha !== undefined)
+      this.loadPlane(this.job.inputs[this.plan.startAlpha]!.colour[0], row * this.job.width, this.totals[0]![3], n);
     this.sums[0]!.fill(0);
     this.plan.steps.forEach((step, index) => {
       if (step.kind === 'open') {
@@ -104,7 +111,8 @@ class BandRunner {
       if (step.kind === 'close') {
         source = this.totals[level]!;
         level--;
-        this.convert(index, source, n, true, false, statistics);
+        alpha = step.alpha;
+        this.convert(index, source, n, alpha, false, statistics);
       } else if (step.kind === 'fill') {
         source = this.entry;
         step.value.forEach((v, c) => this.heap.kernels.fillPlane(source[c]!, n, v));
@@ -117,6 +125,7 @@ class BandRunner {
       this.apply(step.operation, step.mix, this.totals[level]!, source, alpha, n, step.entry, row, rows, statistics);
     });
     if (statistics) this.finishStatistics(row, rows, statistics);
+    if (!this.plan.hasAlpha) this.heap.kernels.fillPlane(this.totals[0]![3], n, 1);
     return this.totals[0]!;
   }
 
@@ -124,7 +133,7 @@ class BandRunner {
     for (const p of quad) this.heap.kernels.fillPlane(p, n, 0);
   }
 
-  /** Changes that bend work on straight colour: divided by alpha before, unless it is straight, and multiplied after. Light without alpha is changed as it is. */
+  /** An entry's colour into the working space and through its adjustments. */
   private convert(
     index: number,
     q: Quad,
@@ -133,13 +142,10 @@ class BandRunner {
     isStraight: boolean,
     statistics: RowStatistics | undefined,
   ): void {
-    const k = this.heap.kernels;
-    const divided = alpha && this.bends[index]! && !isStraight;
-    if (divided) for (const p of q.slice(0, 3)) k.dividePlanes(p, q[3], n);
-    if (statistics) this.countCuts(index, q, n, statistics);
-    this.colour[index]!(q[0], q[1], q[2], n);
-    if (divided) for (const p of q.slice(0, 3)) k.restorePlanes(p, q[3], n);
-    else if (alpha && isStraight) for (const p of q.slice(0, 3)) k.multiplyPlanes(p, q[3], n);
+    changeColour(this.heap, q, n, { alpha, isStraight, bends: this.bends[index]! }, () => {
+      if (statistics) this.countCuts(index, q, n, statistics);
+      this.colour[index]!(q[0], q[1], q[2], n);
+    });
   }
 
   /** Counts what a table or cube among a step's colour cuts off, on copies. */
@@ -194,7 +200,6 @@ class BandRunner {
     } else {
       const sign = operation === 'plus' ? mix : -mix;
       for (let c = 0; c < 3; c++) k.addScaled(total[c]!, source[c]!, n, sign);
-      if (operation === 'plus') k.addScaled(total[3], source[3], n, mix);
     }
     if (!statistics) return;
     // The entry's contribution: total after minus total before.
@@ -214,9 +219,35 @@ class BandRunner {
     for (let y = 0; y < rows; y++) statistics.total[row + y] = this.sums[0]![y]!;
     if (!this.plan.balance || !this.balance) return;
     const n = rows * width;
-    this.loadInput(this.plan.balance.input, row, n);
-    this.balance(this.entry[0], this.entry[1], this.entry[2], n);
+    const { input } = this.plan.balance;
+    const alpha = this.loadInput(input, row, n);
+    const isStraight = this.plan.inputs[input]!.straight ?? false;
+    changeColour(this.heap, this.entry, n, { alpha, isStraight, bends: this.balanceBends }, () =>
+      this.balance!(this.entry[0], this.entry[1], this.entry[2], n),
+    );
     const views = (q: Quad) => [0, 1, 2].map((c) => this.heap.floats(q[c]!, n));
     balanceRow(views(total), views(this.entry), width, row, rows, this.plan, statistics);
   }
+}
+
+/** Whether steps are more than a multiplication, so that alpha matters to them. */
+const bending = (steps: readonly ColourStep[]) => steps.some((c) => c.kind !== 'matrix' || c.offset !== undefined);
+
+/**
+ * Changes a quad's colour with its alpha heeded; the result is premultiplied. Changes that bend work on straight colour: divided by alpha
+ * before, unless it is straight already, and multiplied after. Light without alpha is changed as it is.
+ */
+export function changeColour(
+  heap: Heap,
+  [r, g, b, a]: Quad,
+  n: number,
+  { alpha, isStraight, bends }: { readonly alpha: boolean; readonly isStraight: boolean; readonly bends: boolean },
+  change: () => void,
+): void {
+  const k = heap.kernels;
+  const divided = alpha && bends && !isStraight;
+  if (divided) for (const p of [r, g, b]) k.dividePlanes(p, a, n);
+  change();
+  if (divided) for (const p of [r, g, b]) k.restorePlanes(p, a, n);
+  else if (alpha && isStraight) for (const p of [r, g, b]) k.multiplyPlanes(p, a, n);
 }

@@ -5,6 +5,7 @@ import { ColourFileError } from '../config/place.ts';
 import { ShotColour } from '../config/shotColour.ts';
 import type { AlphaKind } from '../intake/fileFacts.ts';
 import { dataRoles, pictureChannels, type Pass } from '../sequence/passes.ts';
+import { ownAlpha, startingAlpha, totalHasAlpha } from './alpha.ts';
 import type { BakedLook, Entry, LedgerDocument, Operation, PassEntry } from './document.ts';
 
 /** What the compiler must know of a source. */
@@ -14,14 +15,31 @@ export interface PlanSource {
   /** The declared space of its colour passes. */
   readonly space: string;
   readonly passes: readonly Pass[];
-  /** How its colour relates to its alpha; premultiplied when left out. */
+  /** How its colour relates to its alpha; premultiplied when left out. With none, A is ignored and the picture covers. */
   readonly alpha?: AlphaKind;
+}
+
+/** The space of a source that nobody has declared yet. */
+const undeclared = 'Linear Rec.709';
+
+/** A source as the compiler wants it: the page and the server both make theirs here, so that both read a source alike. */
+export function planSource(source: {
+  readonly id: string;
+  readonly name: string;
+  readonly declaredSpace: string | null;
+  readonly passes: readonly Pass[];
+  readonly alpha: AlphaKind;
+}): PlanSource {
+  const { id, name, declaredSpace, passes, alpha } = source;
+  return { id, name, space: declaredSpace ?? undeclared, passes, alpha };
 }
 
 /** Planes that a plan needs: three colour channels and, when `alpha` is given, a fourth. */
 export interface PlanInput {
   readonly sourceId: string;
   readonly part: number;
+  /** Numbers that are no light: a smaller level takes samples as they are and never averages. */
+  readonly data?: true;
   readonly colour: readonly [string, string, string];
   readonly alpha?: { readonly part: number; readonly channel: string };
   /** The colour is not multiplied by alpha yet. */
@@ -50,6 +68,8 @@ export type PlanStep =
   | {
       readonly kind: 'close';
       readonly entry: number;
+      /** The subtotal has alpha of its own; without it covers wholly. */
+      readonly alpha: boolean;
       readonly colour: readonly ColourStep[];
       readonly operation: Operation;
       readonly mix: number;
@@ -63,6 +83,10 @@ export interface Plan {
   readonly entryIds: readonly string[];
   /** Weights of the working space's luminance, for shares. */
   readonly luminance: readonly [number, number, number];
+  /** The input whose alpha the total begins with. */
+  readonly startAlpha?: number;
+  /** Whether the total has alpha at the end; without, it covers: alpha is 1 everywhere. */
+  readonly hasAlpha: boolean;
   /** Index of the input that the total is balanced against, and the steps that bring it to the working space. */
   readonly balance?: { readonly input: number; readonly colour: readonly ColourStep[] };
 }
@@ -77,7 +101,8 @@ export class PlanError extends Error {
 
 /**
  * Compiles a ledger: conversions and adjustments fold into one matrix, disabled and zero-mix entries vanish, equal
- * inputs are shared. Throws a PlanError for an entry whose source or pass is gone, or that sums data as if it were light.
+ * inputs are shared. Throws a PlanError for an entry whose source or pass is gone, or that takes data for light: a depth or an ID
+ * may multiply, never be added, taken away or laid over.
  */
 export function compilePlan(
   document: LedgerDocument,
@@ -106,14 +131,20 @@ export function compilePlan(
     if (entry.kind === 'subtotal') {
       steps.push({ kind: 'open' });
       entry.entries.forEach(visit);
-      steps.push({ kind: 'close', entry: number, colour: change, operation, mix });
+      const alpha = totalHasAlpha(entry.entries, false);
+      steps.push({ kind: 'close', entry: number, alpha, colour: change, operation, mix });
     } else if (entry.kind === 'fill') {
       const value = [...entry.colour, entry.alpha] as const;
       steps.push({ kind: 'fill', entry: number, value, colour: change, operation, mix });
     } else {
       const { source, pass } = findPass(entry, sources);
-      const intoWorking = dataRoles.has(pass.role) ? [] : colour.conversion(source.space, workingSpace);
-      const input = addInput(inputOf(entry, source, pass));
+      const data = dataRoles.has(pass.role);
+      if (data && operation !== 'multiply')
+        throw new PlanError(
+          `Entry "${entry.name}": ${pass.name} of ${source.name} holds ${pass.role} data, which is no light; take another pass, or correct its role in Intake.`,
+        );
+      const intoWorking = data ? [] : colour.conversion(source.space, workingSpace);
+      const input = addInput(inputOf(source, pass, entry.alphaFrom));
       steps.push({
         kind: 'input',
         entry: number,
@@ -125,16 +156,29 @@ export function compilePlan(
     }
   };
   document.entries.forEach(visit);
-  return { inputs, steps, entryIds, luminance: colour.luminance(workingSpace), balance: balanceInput() };
+  const start = startingAlpha(document, sources);
+  return {
+    inputs,
+    steps,
+    entryIds,
+    luminance: colour.luminance(workingSpace),
+    hasAlpha: totalHasAlpha(document.entries, start !== undefined),
+    ...(start ? { startAlpha: addInput(alphaAlone(start)) } : {}),
+    balance: balanceInput(),
+  };
 
   function balanceInput(): Plan['balance'] {
     const against = document.balanceAgainst;
     const source = sources.find((s) => s.id === against?.sourceId);
     const pass = source?.passes.find((p) => p.name === against?.pass);
     if (!source || !pass) return undefined;
-    const input = addInput({ sourceId: source.id, part: pass.part, colour: pictureChannels(pass).colour });
-    return { input, colour: colour.conversion(source.space, workingSpace) };
+    return { input: addInput(inputOf(source, pass)), colour: colour.conversion(source.space, workingSpace) };
   }
+}
+
+/** An input of nothing but an alpha. */
+function alphaAlone({ sourceId, part, channel }: NonNullable<ReturnType<typeof startingAlpha>>): PlanInput {
+  return { sourceId, part, colour: [channel, channel, channel] };
 }
 
 function findPass(entry: PassEntry, sources: readonly PlanSource[]): { source: PlanSource; pass: Pass } {
@@ -148,25 +192,16 @@ function findPass(entry: PassEntry, sources: readonly PlanSource[]): { source: P
   return { source, pass };
 }
 
-function inputOf(entry: PassEntry, source: PlanSource, pass: Pass): PlanInput {
-  const { colour, alpha } = pictureChannels(pass);
-  const other = entry.alphaFrom ? source.passes.find((p) => p.name === entry.alphaFrom) : undefined;
-  const straight = source.alpha === 'straight' ? ({ straight: true } as const) : {};
-  const otherAlpha =
-    other && (pictureChannels(other).alpha ?? (other.role === 'alpha' ? other.channels[0]!.name : undefined));
-  if (other && otherAlpha)
-    return {
-      sourceId: source.id,
-      part: pass.part,
-      colour,
-      alpha: { part: other.part, channel: otherAlpha },
-      ...straight,
-    };
+/** The planes of a pass, read as its source says: the entries' side and the beauty's side of a balance go the same way. */
+function inputOf(source: PlanSource, pass: Pass, alphaFrom?: string): PlanInput {
+  const other = source.passes.find((p) => p.name === alphaFrom);
+  const alpha = (other && ownAlpha(source, other)) ?? (pass.role === 'alpha' ? undefined : ownAlpha(source, pass));
   return {
     sourceId: source.id,
     part: pass.part,
-    colour,
-    ...(alpha ? { alpha: { part: pass.part, channel: alpha }, ...straight } : {}),
+    ...(dataRoles.has(pass.role) ? { data: true } : {}),
+    colour: pictureChannels(pass).colour,
+    ...(alpha ? { alpha, ...(source.alpha === 'straight' ? { straight: true } : {}) } : {}),
   };
 }
 

@@ -1,15 +1,12 @@
+import { CubeBoxes } from './cubeBoxes.ts';
+import { ColourMemory } from './colourMemory.ts';
+import { CubeShell } from './cubeShell.ts';
+
 /**
  * The six tetrahedra of a cell: the corners walked from (0,0,0) to (1,1,1), as bits r = 1, g = 2, b = 4. Where several hold a colour, the
  * first of this order answers, so that the choice is the reference library's.
  */
-const paths = [
-  [1, 3],
-  [2, 3],
-  [2, 6],
-  [4, 6],
-  [4, 5],
-  [1, 5],
-] as const;
+const paths = Int32Array.of(1, 3, 2, 3, 2, 6, 4, 6, 4, 5, 1, 5);
 
 /** Below this a pivot counts as zero: the tetrahedron is flat in that direction. Weights may miss their limits by as much. */
 const tiny = 1e-9;
@@ -17,16 +14,23 @@ const tiny = 1e-9;
 /**
  * The inverse of a cube: for a colour, the place in the cube that holds it, found exactly in the tetrahedra between points.
  * The cube is widened by one shell, four times as far from the middle as its faces, so that colours outside are met; their places
- * are limited to the cube. Boxes of boxes of cells keep the search short.
+ * are limited to the cube. Boxes keep the search among cells short, directions that among the shell's; a colour that was sought before,
+ * as clipped white is, comes from memory.
  */
 export function cubeSearch(size: number, values: Float32Array): (p: [number, number, number]) => void {
   const search = new CubeSearch(size, values);
+  const memory = new ColourMemory();
   const out = new Float64Array(3);
   return (p) => {
-    search.find(unit(p[0]), unit(p[1]), unit(p[2]), out);
+    const x = unit(p[0]);
+    const y = unit(p[1]);
+    const z = unit(p[2]);
+    if (memory.recall(x, y, z, p)) return;
+    search.find(x, y, z, out);
     p[0] = out[0]!;
     p[1] = out[1]!;
     p[2] = out[2]!;
+    memory.keep(x, y, z, p);
   };
 }
 
@@ -40,128 +44,168 @@ class CubeSearch {
   private readonly wide: number;
   private readonly size: number;
   private readonly points: Float64Array;
-  /** Level 0: one box per cell; each further level joins 2³. Six floats a box: low and high of each channel. */
-  private readonly levels: { side: number; boxes: Float32Array }[] = [];
+  private readonly inner: CubeBoxes;
+  private readonly shell: CubeShell;
   private readonly columns = new Float64Array(12);
   private readonly weights = new Float64Array(3);
+  /** The colour sought, where it was found, and the order of that cell among all. */
+  private x = 0;
+  private y = 0;
+  private z = 0;
+  private out: Float64Array = new Float64Array(3);
+  private first = Infinity;
 
   constructor(size: number, values: Float32Array) {
     this.size = size;
     this.wide = size + 2;
     this.points = widen(size, values);
-    this.build();
+    const { wide } = this;
+    const side = wide - 1;
+    const corner = (r: number, g: number, b: number, k: number) =>
+      (((b + (k >> 2)) * wide + g + ((k >> 1) & 1)) * wide + r + (k & 1)) * 3;
+    const onShell = (r: number, g: number, b: number) =>
+      r === 0 || g === 0 || b === 0 || r === side - 1 || g === side - 1 || b === side - 1;
+    const shell: [number, number, number][] = [];
+    for (let b = 0; b < side; b++)
+      for (let g = 0; g < side; g++) for (let r = 0; r < side; r++) if (onShell(r, g, b)) shell.push([r, g, b]);
+    shell.sort((p, q) => orderOf(...p) - orderOf(...q));
+    this.inner = new CubeBoxes(side, this.points, corner, onShell);
+    this.shell = new CubeShell(shell.flat(), this.points, corner);
   }
 
-  private build(): void {
-    const { wide, points } = this;
-    let side = wide - 1;
-    let boxes = new Float32Array(side ** 3 * 6);
-    for (let b = 0, at = 0; b < side; b++) {
-      for (let g = 0; g < side; g++) {
-        for (let r = 0; r < side; r++, at += 6) {
-          for (let c = 0; c < 3; c++) {
-            let low = Infinity;
-            let high = -Infinity;
-            for (let k = 0; k < 8; k++) {
-              const p = points[(((b + (k >> 2)) * wide + g + ((k >> 1) & 1)) * wide + r + (k & 1)) * 3 + c]!;
-              if (p < low) low = p;
-              if (p > high) high = p;
-            }
-            const slack = 1e-6 * (1 + Math.abs(low) + Math.abs(high));
-            boxes[at + c * 2] = low - slack;
-            boxes[at + c * 2 + 1] = high + slack;
-          }
-        }
-      }
-    }
-    this.levels.push({ side, boxes });
-    while (side > 1) {
-      const upper = Math.ceil(side / 2);
-      const joined = new Float32Array(upper ** 3 * 6);
-      for (let i = 0; i < joined.length; i += 2) {
-        joined[i] = Infinity;
-        joined[i + 1] = -Infinity;
-      }
-      for (let b = 0; b < side; b++) {
-        for (let g = 0; g < side; g++) {
-          for (let r = 0; r < side; r++) {
-            const from = ((b * side + g) * side + r) * 6;
-            const to = (((b >> 1) * upper + (g >> 1)) * upper + (r >> 1)) * 6;
-            for (let c = 0; c < 6; c += 2) {
-              joined[to + c] = Math.min(joined[to + c]!, boxes[from + c]!);
-              joined[to + c + 1] = Math.max(joined[to + c + 1]!, boxes[from + c + 1]!);
-            }
-          }
-        }
-      }
-      side = upper;
-      boxes = joined;
-      this.levels.push({ side, boxes });
-    }
-  }
-
-  /** Place of a colour in 0 … 1; (0, 0, 0) when no tetrahedron holds it. */
+  /** Place of a colour in 0 … 1; (0, 0, 0) when no tetrahedron holds it. Of several that do, the first in the order of cells answers. */
   find(x: number, y: number, z: number, out: Float64Array): void {
     out.fill(0);
     if (x !== x || y !== y || z !== z) return;
-    this.descend(this.levels.length - 1, 0, 0, 0, x, y, z, out);
+    [this.x, this.y, this.z, this.out, this.first] = [x, y, z, out, Infinity];
+    this.inner.find(x, y, z, this.tryInner);
+    this.shell.find(x, y, z, this.tryShell);
   }
 
-  private descend(
-    level: number,
-    r: number,
-    g: number,
-    b: number,
-    x: number,
-    y: number,
-    z: number,
-    out: Float64Array,
-  ): boolean {
-    const { side, boxes } = this.levels[level]!;
-    if (r >= side || g >= side || b >= side) return false;
-    const at = ((b * side + g) * side + r) * 6;
-    if (x < boxes[at]! || x > boxes[at + 1]! || y < boxes[at + 2]! || y > boxes[at + 3]!) return false;
-    if (z < boxes[at + 4]! || z > boxes[at + 5]!) return false;
-    if (level === 0) return this.inCell(r, g, b, x, y, z, out);
-    for (let k = 0; k < 8; k++) {
-      if (this.descend(level - 1, r * 2 + (k & 1), g * 2 + ((k >> 1) & 1), b * 2 + (k >> 2), x, y, z, out)) return true;
-    }
-    return false;
-  }
+  private readonly tryInner = (r: number, g: number, b: number): boolean => {
+    if (!this.inCell(r, g, b)) return false;
+    this.first = orderOf(r, g, b);
+    return true;
+  };
 
-  private inCell(r: number, g: number, b: number, x: number, y: number, z: number, out: Float64Array): boolean {
-    const { wide, points: p, columns, weights } = this;
-    const corner = (k: number) => (((b + (k >> 2)) * wide + g + ((k >> 1) & 1)) * wide + r + (k & 1)) * 3;
-    const p0 = corner(0);
-    const last = corner(7);
-    const cell = [r, g, b];
-    for (const [k1, k2] of paths) {
+  /** What comes behind the inner cell that holds the colour ends the search. */
+  private readonly tryShell = (r: number, g: number, b: number): boolean =>
+    orderOf(r, g, b) > this.first || this.inCell(r, g, b);
+
+  private inCell(r: number, g: number, b: number): boolean {
+    const { wide, points: p, columns: m, weights, x, y, z } = this;
+    const p0 = ((b * wide + g) * wide + r) * 3;
+    const last = p0 + ((wide + 1) * wide + 1) * 3;
+    for (let t = 0; t < paths.length; t += 2) {
+      const k1 = paths[t]!;
+      const k2 = paths[t + 1]!;
       // Colour = p0 + a (last − p0) + b (second − p0) + c (first − p0), a, b, c >= 0, a + b + c <= 1.
-      const first = corner(k1);
-      const second = corner(k2);
+      const first = p0 + (((k1 >> 2) * wide + ((k1 >> 1) & 1)) * wide + (k1 & 1)) * 3;
+      const second = p0 + (((k2 >> 2) * wide + ((k2 >> 1) & 1)) * wide + (k2 & 1)) * 3;
       for (let c = 0; c < 3; c++) {
-        columns[c * 4] = p[last + c]! - p[p0 + c]!;
-        columns[c * 4 + 1] = p[second + c]! - p[p0 + c]!;
-        columns[c * 4 + 2] = p[first + c]! - p[p0 + c]!;
-        columns[c * 4 + 3] = (c === 0 ? x : c === 1 ? y : z) - p[p0 + c]!;
+        const origin = p[p0 + c]!;
+        m[c * 4] = p[last + c]! - origin;
+        m[c * 4 + 1] = p[second + c]! - origin;
+        m[c * 4 + 2] = p[first + c]! - origin;
+        m[c * 4 + 3] = (c === 0 ? x : c === 1 ? y : z) - origin;
       }
-      if (!solveWithin(columns, weights)) continue;
+      if (isOutside(m) || !solveWithin(m, weights)) continue;
       const w = weights[0]!;
       const v = w + weights[1]!;
       const u = v + weights[2]!;
       // Which axis each sum belongs to: the bit added at each step of the path.
-      const fraction = [0, 0, 0];
-      fraction[axisOf(k1)] = u;
-      fraction[axisOf(k2 ^ k1)] = v;
-      fraction[axisOf(7 ^ k2)] = w;
-      for (let c = 0; c < 3; c++) {
-        const place = (cell[c]! + fraction[c]! - 1) / (this.size - 1);
-        out[c] = Math.min(Math.max(place, 0), 1);
-      }
+      const [i, j] = [axisOf(k1), axisOf(k2 ^ k1)];
+      const l = 3 - i - j;
+      this.settle(i, i === 0 ? r : i === 1 ? g : b, u);
+      this.settle(j, j === 0 ? r : j === 1 ? g : b, v);
+      this.settle(l, l === 0 ? r : l === 1 ? g : b, w);
       return true;
     }
     return false;
   }
+
+  private settle(channel: number, cell: number, fraction: number): void {
+    const place = (cell + fraction - 1) / (this.size - 1);
+    this.out[channel] = Math.min(Math.max(place, 0), 1);
+  }
+}
+
+/** A cell's number in the order of the search: blocks of 2³ within blocks, red first. */
+function orderOf(r: number, g: number, b: number): number {
+  let order = 0;
+  for (let bit = 9; bit >= 0; bit--) order = order * 8 + ((r >> bit) & 1) + 2 * ((g >> bit) & 1) + 4 * ((b >> bit) & 1);
+  return order;
+}
+
+/** Whether a number lies outside 0 and three others by more than the exact solution forgives. */
+function misses(a: number, b: number, c: number, d: number): boolean {
+  let low = a < 0 ? a : 0;
+  let high = a > 0 ? a : 0;
+  if (b < low) low = b;
+  if (b > high) high = b;
+  if (c < low) low = c;
+  if (c > high) high = c;
+  const room = 1e-8 * (1 + high - low);
+  return d < low - room || d > high + room;
+}
+
+/** Whether a colour lies off the plane with this normal by more than the exact solution forgives. */
+function off(x: number, y: number, z: number, d0: number, d1: number, d2: number, thickness: number): boolean {
+  const most = Math.max(Math.abs(x), Math.abs(y), Math.abs(z));
+  return Math.abs(x * d0 + y * d1 + z * d2) > 1e-8 * most + thickness;
+}
+
+/**
+ * Whether a tetrahedron surely does not hold the colour: its weights by Cramer's rule, with far more room than the exact solution leaves;
+ * of a flat one, its box and its planes. Nearly all that are tried end here.
+ */
+function isOutside(m: Float64Array): boolean {
+  const a0 = m[0]!;
+  const b0 = m[1]!;
+  const c0 = m[2]!;
+  const d0 = m[3]!;
+  if (misses(a0, b0, c0, d0)) return true;
+  const a1 = m[4]!;
+  const b1 = m[5]!;
+  const c1 = m[6]!;
+  const d1 = m[7]!;
+  if (misses(a1, b1, c1, d1)) return true;
+  const a2 = m[8]!;
+  const b2 = m[9]!;
+  const c2 = m[10]!;
+  const d2 = m[11]!;
+  if (misses(a2, b2, c2, d2)) return true;
+  // The products b × c, c × a and a × b.
+  const x0 = b1 * c2 - b2 * c1;
+  const x1 = b2 * c0 - b0 * c2;
+  const x2 = b0 * c1 - b1 * c0;
+  const y0 = c1 * a2 - c2 * a1;
+  const y1 = c2 * a0 - c0 * a2;
+  const y2 = c0 * a1 - c1 * a0;
+  const z0 = a1 * b2 - a2 * b1;
+  const z1 = a2 * b0 - a0 * b2;
+  const z2 = a0 * b1 - a1 * b0;
+  const det = a0 * x0 + a1 * x1 + a2 * x2;
+  const most = Math.max(
+    Math.max(Math.abs(a0), Math.abs(a1), Math.abs(a2)),
+    Math.max(Math.abs(b0), Math.abs(b1), Math.abs(b2)),
+    Math.max(Math.abs(c0), Math.abs(c1), Math.abs(c2)),
+  );
+  if (!(Math.abs(det) > 1e-9 * most * most * most)) {
+    const thickness = 1.01 * Math.abs(det);
+    return (
+      off(x0, x1, x2, d0, d1, d2, thickness) ||
+      off(y0, y1, y2, d0, d1, d2, thickness) ||
+      off(z0, z1, z2, d0, d1, d2, thickness)
+    );
+  }
+  const room = 1e-3;
+  const u = (d0 * x0 + d1 * x1 + d2 * x2) / det;
+  if (u < -room || u > 1 + room) return true;
+  const v = (d0 * y0 + d1 * y1 + d2 * y2) / det;
+  if (v < -room || u + v > 1 + room) return true;
+  const w = (d0 * z0 + d1 * z1 + d2 * z2) / det;
+  return w < -room || u + v + w > 1 + room;
 }
 
 /**
@@ -170,22 +214,29 @@ class CubeSearch {
  * pivots sought in the column first.
  */
 function solveWithin(m: Float64Array, weights: Float64Array): boolean {
-  const order = [0, 1, 2];
+  order[0] = 0;
+  order[1] = 1;
+  order[2] = 2;
   let rank = 3;
   for (let j = 0; j < 3; j++) {
     let row = pivotRow(m, j, order[j]!);
-    if (Math.abs(m[row * 4 + order[j]!]!) < tiny) {
-      const other = [j + 1, j + 2].find(
-        (h) => h < 3 && Math.abs(m[pivotRow(m, j, order[h]!) * 4 + order[h]!]!) >= tiny,
-      );
-      if (other === undefined) {
-        rank = j;
-        break;
-      }
-      [order[j], order[other]] = [order[other]!, order[j]!];
-      row = pivotRow(m, j, order[j]!);
+    for (let h = j + 1; h < 3 && Math.abs(m[row * 4 + order[j]!]!) < tiny; h++) {
+      const other = pivotRow(m, j, order[h]!);
+      if (Math.abs(m[other * 4 + order[h]!]!) < tiny) continue;
+      const column = order[j]!;
+      order[j] = order[h]!;
+      order[h] = column;
+      row = other;
     }
-    for (let k = 0; row !== j && k < 4; k++) [m[j * 4 + k], m[row * 4 + k]] = [m[row * 4 + k]!, m[j * 4 + k]!];
+    if (Math.abs(m[row * 4 + order[j]!]!) < tiny) {
+      rank = j;
+      break;
+    }
+    for (let k = 0; row !== j && k < 4; k++) {
+      const held = m[j * 4 + k]!;
+      m[j * 4 + k] = m[row * 4 + k]!;
+      m[row * 4 + k] = held;
+    }
     for (let h = j + 1; h < 3; h++) {
       const f = m[h * 4 + order[j]!]! / m[j * 4 + order[j]!]!;
       for (let k = 0; k < 4; k++) m[h * 4 + k] = m[h * 4 + k]! - f * m[j * 4 + k]!;
@@ -204,6 +255,8 @@ function solveWithin(m: Float64Array, weights: Float64Array): boolean {
   }
   return true;
 }
+/** The columns in the order in which the elimination takes them. */
+const order = new Int32Array(3);
 
 function pivotRow(m: Float64Array, from: number, column: number): number {
   let row = from;

@@ -63,10 +63,13 @@ export function pixelFunction(recipe: PixelRecipe): Pixel {
   }
 }
 
-/** x up to `join`, then join + room · t / (t + room) with t = x − join: slope 1 at the join. The inverse is held just below the top. */
+/**
+ * x up to `join`, then join + room · t / (t + room) with t = x − join: slope 1 at the join, and `top` at infinity. The inverse is held just
+ * below the top.
+ */
 function shoulder(join: number, top: number, inverse: boolean): (x: number) => number {
   const room = top - join;
-  if (!inverse) return (x) => (x > join ? join + (room * (x - join)) / (x - join + room) : x);
+  if (!inverse) return (x) => (x > join ? join + room / (1 + room / (x - join)) : x);
   return (y) => {
     const rise = Math.min(y - join, room * 0.9999);
     return rise > 0 ? join + (room * rise) / (room - rise) : y;

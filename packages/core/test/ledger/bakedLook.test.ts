@@ -82,9 +82,9 @@ function pixel(entries: Entry[], planes: readonly [number, number] = [0, 0], ker
   evaluate(plan, new Heap(kernels), {
     width: 4,
     rows: 1,
-    inputs: plan.inputs.map(() => ({
-      colour: [flat(planes[0]), flat(planes[0]), flat(planes[0])],
-      alpha: flat(planes[1]),
+    inputs: plan.inputs.map((i) => ({
+      colour: i.colour.map((c) => flat(planes[c === 'A' ? 1 : 0])) as never,
+      ...(i.alpha ? { alpha: flat(planes[1]) } : {}),
     })),
     onBand: (_row, _rows, total, heap) => (out = [heap.floats(total[0], 4)[1]!, heap.floats(total[3], 4)[1]!]),
   });
@@ -112,17 +112,18 @@ describe('a look baked by an adjustment', () => {
   });
 
   test('on a subtotal it works on the sum', () => {
-    const half = { ...pass([]), id: 'again' };
-    const subtotal: Entry = {
+    const again = { ...pass([]), id: 'again' };
+    const subtotal = (first: Entry): Entry => ({
       ...common,
       kind: 'subtotal',
       id: 'sum',
       name: 'Sum',
-      entries: [pass([]), half],
+      entries: [first, again],
       adjustments: [look('a')],
-    };
-    // Two times 0.1 with two times alpha 0.25: straight 0.4.
-    expect(pixel([subtotal], [0.1, 0.25])[0]).toBeCloseTo(graded(0.4) * 0.5, 6);
+    });
+    // Two times 0.1 over one alpha of 0.25: straight 0.8. Light that is only summed has no alpha of its own.
+    expect(pixel([subtotal({ ...pass([]), operation: 'over' })], [0.1, 0.25])[0]).toBeCloseTo(graded(0.8) * 0.25, 6);
+    expect(pixel([subtotal(pass([]))], [0.1, 0.25])[0]).toBeCloseTo(graded(0.2), 6);
   });
 
   test('is the same to the bit with the twins', () => {
@@ -139,7 +140,7 @@ describe('a look baked by an adjustment', () => {
       width: 4,
       rows: 1,
       statistics: true,
-      inputs: [{ colour: [planes, planes, planes], alpha: Float32Array.of(1, 1, 1, 10) }],
+      inputs: plan.inputs.map(() => ({ colour: [planes, planes, planes], alpha: Float32Array.of(1, 1, 1, 10) })),
       onBand: () => undefined,
     })!;
     // Of 0.2, 0.9, 1.1 and 5 / 10 only the third lies beyond 1.

@@ -14,6 +14,7 @@ import {
   tileLayout,
   type Box,
   type ExrPart,
+  type Size,
 } from '@june-haze/core';
 import { openSource, zlibCodec } from '@june-haze/files';
 import type { ComputePool } from './pool.ts';
@@ -24,6 +25,8 @@ export interface DecodedPart {
   readonly level: number;
   readonly width: number;
   readonly height: number;
+  /** Of the whole picture, before any halving. */
+  readonly size: Size;
   readonly planes: Readonly<Record<string, SharedPlane>>;
   readonly missing: readonly (readonly [number, number])[];
 }
@@ -83,10 +86,13 @@ export async function decodeShared(pool: ComputePool, request: DecodeRequest): P
     level,
     width: boxWidth(window),
     height: boxHeight(window),
+    size: sizeOf(level > 0 ? part.displayWindow : window),
     planes: Object.fromEntries(names.map((n, i) => [n, planes[i]!])),
     missing: missing.flat(),
   };
 }
+
+const sizeOf = (window: Box): Size => ({ width: boxWidth(window), height: boxHeight(window) });
 
 /** The largest of the part's own levels up to `wanted` whose size is the one that halving would give; 0 is the picture. */
 function ownLevel(part: ExrPart, wanted: number): number {

@@ -40,6 +40,7 @@ export async function decodePictureShared(task: { file: FrameFile; count: number
     level: 0,
     width,
     height,
+    size: { width, height },
     planes: Object.fromEntries(Object.entries(planes).map(([name, p]) => [name, shared(p)])),
     missing: [],
   }));

@@ -3,12 +3,15 @@ import {
   ExrError,
   Heap,
   kernels,
+  PlanError,
   summarise,
+  whyNotPlaced,
   type InputPlanes,
   type LedgerSummary,
   type Plan,
   type Plane,
   type Quad,
+  type Size,
 } from '@june-haze/core';
 import { missingSentence, readPasses } from '@june-haze/files';
 import type { FrameFile } from '../intake/frameFiles.ts';
@@ -30,11 +33,8 @@ export function threadHeap(): Heap {
   return heap;
 }
 
-/** Reads a plan's inputs for one frame, whole: each part once, however many passes share its chunks. */
-export async function readInputs(
-  plan: Plan,
-  files: FrameFiles,
-): Promise<{ inputs: InputPlanes[]; width: number; height: number }> {
+/** Reads a plan's inputs for one frame, whole: each part once, however many passes share its chunks. Throws for one of another size. */
+export async function readInputs(plan: Plan, files: FrameFiles, size: Size): Promise<InputPlanes[]> {
   const wanted = new Map<string, { sourceId: string; part: number; channels: Set<string> }>();
   const want = (sourceId: string, part: number, channels: readonly string[]) => {
     const key = `${sourceId}/${part}`;
@@ -47,27 +47,20 @@ export async function readInputs(
     if (input.alpha) want(input.sourceId, input.alpha.part, [input.alpha.channel]);
   }
   const planes = new Map<string, Plane>();
-  let [width, height] = [0, 0];
   for (const { sourceId, part, channels } of wanted.values()) {
     const file = files[sourceId]![part]!;
     const { name } = file;
     const read = await readFile(file, part - file.firstPart, [...channels]);
     if (read.missing.length) throw new ExrError(name, missingSentence(read.missing));
-    if (width && (read.width !== width || read.rows !== height)) {
-      throw new ExrError(
-        name,
-        `it is ${read.width}×${read.rows}, the shot ${width}×${height}: passes of one ledger must have one size.`,
-      );
-    }
-    [width, height] = [read.width, read.rows];
+    const other = whyNotPlaced(name, { width: read.width, height: read.rows }, size);
+    if (other) throw new PlanError(other);
     [...channels].forEach((c, i) => planes.set(`${sourceId}/${part}/${c}`, read.planes[i]!));
   }
   const plane = (sourceId: string, part: number, channel: string) => planes.get(`${sourceId}/${part}/${channel}`)!;
-  const inputs = plan.inputs.map(({ sourceId, part, colour, alpha }) => ({
+  return plan.inputs.map(({ sourceId, part, colour, alpha }) => ({
     colour: colour.map((c) => plane(sourceId, part, c)) as unknown as InputPlanes['colour'],
     ...(alpha ? { alpha: plane(sourceId, alpha.part, alpha.channel) } : {}),
   }));
-  return { inputs, width, height };
 }
 
 /** Channels of one file at full size: black where the frame is to be left black. */
@@ -96,16 +89,14 @@ export async function evaluateFrame(
   plan: Plan,
   files: FrameFiles,
   statistics: boolean,
-  size: { width: number; height: number },
+  { width, height }: Size,
   onBand: (row: number, rows: number, total: Quad, heap: Heap, width: number) => void,
 ): Promise<EvaluatedFrame> {
-  const read = await readInputs(plan, files);
-  // A ledger of fills alone has no size of its own: it takes the shot's.
-  const [width, height] = [read.width || size.width, read.height || size.height];
+  const inputs = await readInputs(plan, files, { width, height });
   const rows = evaluate(plan, threadHeap(), {
     width,
     rows: height,
-    inputs: read.inputs,
+    inputs,
     statistics,
     onBand: (row, count, total, h) => onBand(row, count, total, h, width),
   });

@@ -1,5 +1,5 @@
 import { stat } from 'node:fs/promises';
-import { FormatError, sideAtLevel } from '@june-haze/core';
+import { FormatError, sideAtLevel, type SampleType } from '@june-haze/core';
 import type { ComputePool } from './pool.ts';
 import type { FrameFile } from '../intake/frameFiles.ts';
 import { decodeShared, type DecodedPart, type SharedPlane } from './decode.ts';
@@ -88,7 +88,7 @@ export class PartCache {
     data: boolean,
     top: number,
     end: number,
-  ): Promise<{ width: number; rows: number; types: string[]; bytes: Buffer }> {
+  ): Promise<{ width: number; rows: number; types: SampleType[]; bytes: Buffer }> {
     const planes = channels.map((c) => decoded.planes[c]!);
     const width = sideAtLevel(decoded.width, level);
     const last = Math.min(end, sideAtLevel(decoded.height, level));
@@ -119,5 +119,5 @@ const movieFramesTogether = 8;
 
 const lastFrame = (file: FrameFile) => new FormatError(file.name, 'the movie ends before this frame.');
 
-export const typeOf = (p: SharedPlane) =>
+export const typeOf = (p: SharedPlane): SampleType =>
   p instanceof Uint16Array ? 'half' : p instanceof Float32Array ? 'float' : 'uint';

@@ -21,6 +21,9 @@ import { offsetOf } from './frameFiles.ts';
 
 export type SourceRow = Selectable<Database['sources']>;
 
+/** How a source's alpha is read: as a person said, else as its files say. */
+export const alphaOf = ({ facts, reading }: Pick<SourceRow, 'facts' | 'reading'>) => reading?.alpha ?? facts.alpha;
+
 /** A source as the interface has it: read as the person said, with its problems but for those between sources. */
 export function describeSource(row: SourceRow, check?: Check): Source {
   const facts = sourceFactsSchema.parse(row.facts);
@@ -29,7 +32,7 @@ export function describeSource(row: SourceRow, check?: Check): Source {
   const offset = offsetOf({ facts, reading });
   const shift = (frame: number) => frame + offset;
   const declared = row.declared_space;
-  const alpha = reading.alpha ?? facts.alpha;
+  const alpha = alphaOf(row);
   const source: Source = {
     ...withoutWorkings(facts),
     id: row.id,

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { Router } from 'express';
 import { dataRoles, sideAtLevel } from '@june-haze/core';
-import { viewingSchema } from '@june-haze/contract';
+import { viewingSchema, type PlanesHeader } from '@june-haze/contract';
 import type { DecodedPart } from '../compute/decode.ts';
 import type { Context } from '../context.ts';
 import { RequestError } from '../errors.ts';
@@ -53,7 +53,16 @@ export function pixelRoutes(context: Context): Router {
     response.setHeader('content-length', bytes.length);
     response.setHeader(
       'x-june-planes',
-      JSON.stringify({ width: read.width, rows: read.rows, types: read.types, missing: decoded.missing }),
+      encodeURIComponent(
+        JSON.stringify({
+          width: read.width,
+          rows: read.rows,
+          types: read.types,
+          missing: decoded.missing.map(([a, b]) => [a, b]),
+          file: file.name,
+          size: decoded.size,
+        } satisfies PlanesHeader),
+      ),
     );
     response.end(bytes);
   });
@@ -110,5 +119,12 @@ export function pixelRoutes(context: Context): Router {
 /** A frame that is left black, in the channels asked for. */
 function blackPart({ width, height }: { width: number; height: number }, channels: readonly string[]): DecodedPart {
   const black = new Float32Array(new SharedArrayBuffer(width * height * 4));
-  return { level: 0, width, height, planes: Object.fromEntries(channels.map((c) => [c, black])), missing: [] };
+  return {
+    level: 0,
+    width,
+    height,
+    size: { width, height },
+    planes: Object.fromEntries(channels.map((c) => [c, black])),
+    missing: [],
+  };
 }

@@ -219,7 +219,7 @@ export class Runs {
       recipe.workingSpace,
       recipe.declared,
     );
-    const files = await frameFiles(this.media, { ...recipe.document, balanceAgainst: undefined }, rows, frame);
+    const files = await frameFiles(this.media, whole, rows, frame);
     return this.pool.run('writeOneFrame', {
       plan: whole,
       files,

@@ -30,7 +30,7 @@ export async function proveBalance(context: BalancePlaces, shotId: string, frame
   };
   const { plan, rows } = await planNow(db, row);
   if (!plan.balance) throw new RequestError(400, 'The ledger has no beauty pass to balance against.');
-  const files = await frameFiles(media, ledger.document, rows, frame);
+  const files = await frameFiles(media, plan, rows, frame);
   const { balance } = await pool.run('balanceFrame', { plan, files, width, height });
   const proof: BalanceProof = { ...balance!, at: [...balance!.at], frame, revision: ledger.revision };
   await db.transaction().execute(async (t) => {

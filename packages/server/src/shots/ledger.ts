@@ -120,7 +120,7 @@ export function rebuildLedger(source: Source, by: 'components' | 'lights' | 'bea
       400,
       `${source.name} has no ${by === 'lights' ? 'light groups' : by === 'beauty' ? 'beauty pass' : 'light components'} to build from.`,
     );
-  const entries = wanted.map((pass, i): Entry => {
+  const entries = wanted.map((pass): Entry => {
     const plain = pass.name.replace(/[_.]+/g, ' ');
     return {
       id: randomUUID(),
@@ -132,9 +132,9 @@ export function rebuildLedger(source: Source, by: 'components' | 'lights' | 'bea
       operation: 'plus',
       mix: 1,
       adjustments: [],
-      // Alpha belongs to the whole; the first entry brings it once.
-      ...(i === 0 && beauty && pass !== beauty ? { alphaFrom: beauty.name } : {}),
     };
   });
-  return { version: 1, entries, ...(beauty ? { balanceAgainst: { sourceId: source.id, pass: beauty.name } } : {}) };
+  // Alpha belongs to the whole: the total begins with the beauty's.
+  const whole = beauty && { sourceId: source.id, pass: beauty.name };
+  return { version: 1, entries, ...(whole ? { alphaFrom: whole, balanceAgainst: whole } : {}) };
 }

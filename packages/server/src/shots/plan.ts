@@ -2,8 +2,8 @@ import {
   ColourFileError,
   compilePlan,
   PlanError,
+  planSource,
   UnknownNameError,
-  walkEntries,
   type LedgerDocument,
   type Plan,
   type PlanSource,
@@ -18,18 +18,13 @@ import { RequestError } from '../errors.ts';
 import type { MediaFolders } from '../media/mediaFolders.ts';
 import { asDeclared } from './declared.ts';
 import { frameFile } from '../intake/frameFiles.ts';
+import { alphaOf } from '../intake/sourceState.ts';
 
 type SourceRow = Selectable<Database['sources']>;
 
-export function planSource(row: SourceRow): PlanSource {
-  const { declared_space: space, facts, reading } = row;
-  return {
-    id: row.id,
-    name: row.pattern,
-    space: space ?? 'Linear Rec.709',
-    passes: facts.passes,
-    alpha: reading.alpha ?? facts.alpha,
-  };
+export function planSourceOf(row: SourceRow): PlanSource {
+  const { id, pattern: name, declared_space: declaredSpace, facts } = row;
+  return planSource({ id, name, declaredSpace, passes: facts.passes, alpha: alphaOf(row) });
 }
 
 /** Compiles a shot's ledger, its sources as they are declared, or were by `declared`. A ledger that names what is gone becomes a 400 RequestError with its sentence. */
@@ -44,7 +39,7 @@ export async function planOf(
   const now = await db.selectFrom('sources').selectAll().where('shot_id', '=', shotId).execute();
   const rows = asDeclared(now, declared);
   try {
-    return { plan: compilePlan(document, rows.map(planSource), workingSpace, colour), rows };
+    return { plan: compilePlan(document, rows.map(planSourceOf), workingSpace, colour), rows };
   } catch (error) {
     if (error instanceof PlanError || error instanceof UnknownNameError || error instanceof ColourFileError)
       throw new RequestError(400, error.message);
@@ -52,31 +47,24 @@ export async function planOf(
   }
 }
 
-/** The files that hold a frame of each part that the ledger uses. */
+/** The files that hold a frame of each part that a plan reads: what is switched off is not looked for. */
 export async function frameFiles(
   media: MediaFolders,
-  document: LedgerDocument,
+  plan: Plan,
   rows: readonly SourceRow[],
   frame: number,
 ): Promise<FrameFiles> {
   const files: Record<string, Record<number, FrameFile>> = {};
-  for (const [sourceId, pass] of usedPasses(document)) {
-    const row = rows.find((r) => r.id === sourceId);
-    const part = row?.facts.passes.find((p) => p.name === pass)?.part;
-    if (!row || part === undefined || files[sourceId]?.[part]) continue;
-    const file = await frameFile(media, row, part, frame);
-    files[sourceId] = { ...files[sourceId], [part]: file };
-  }
+  for (const { sourceId, part, alpha } of plan.inputs)
+    for (const wanted of alpha ? [part, alpha.part] : [part]) {
+      if (files[sourceId]?.[wanted]) continue;
+      const file = await frameFile(
+        media,
+        rows.find((r) => r.id === sourceId)!,
+        wanted,
+        frame,
+      );
+      files[sourceId] = { ...files[sourceId], [wanted]: file };
+    }
   return files;
-}
-
-/** Sources and passes that a ledger names, alpha and the balance's beauty included. */
-function usedPasses(document: LedgerDocument): [sourceId: string, pass: string][] {
-  const entries = [...walkEntries(document.entries)].flatMap((e): [string, string][] =>
-    e.kind === 'pass'
-      ? [[e.sourceId, e.pass], ...(e.alphaFrom === undefined ? [] : [[e.sourceId, e.alphaFrom] as [string, string]])]
-      : [],
-  );
-  const { balanceAgainst: b } = document;
-  return b ? [...entries, [b.sourceId, b.pass]] : entries;
 }

@@ -29,8 +29,11 @@ export function ProbePanel({
     light > 0
       ? `${Math.log2(light / 0.18) >= 0 ? '+' : '−'}${Math.abs(Math.log2(light / 0.18)).toFixed(1)} stops`
       : 'black';
+  const source = shot.sources.find((s) => s.id === answer.declared?.sourceId);
   const rows: [string, readonly (string | number)[]][] = [
-    [`declared ${shot.sources[0]?.declaredSpace ?? ''}`, answer.declared.map(figure)],
+    source && answer.declared
+      ? [`declared ${source.declaredSpace ?? 'nothing'}`, answer.declared.values.map(figure)]
+      : ['no pass', ['–', '–', '–']],
     [`working ${shot.workingSpace}`, answer.working.slice(0, 3).map(figure)],
     [`shown ${display}`, [...answer.codes]],
   ];

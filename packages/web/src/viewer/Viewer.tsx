@@ -93,6 +93,7 @@ export function Viewer({ shot, plan, frame, show = 'total', title, onSummary, on
         frame,
         sourceFrames,
         level,
+        size: { width: shot.width, height: shot.height },
         width: sideAtLevel(shot.width, level),
         height: sideAtLevel(shot.height, level),
         statistics: true,

@@ -1,4 +1,4 @@
-import type { ColourKey, LedgerSummary, Plan, RowStatistics, ViewChoice } from '@june-haze/core';
+import type { ColourKey, LedgerSummary, Plan, RowStatistics, Size, ViewChoice } from '@june-haze/core';
 
 /** What the main thread asks of a picture worker, and what it answers. Pixels travel as transferred buffers. */
 export type ChannelChoice = 'colour' | 'red' | 'green' | 'blue' | 'alpha' | 'luminance';
@@ -15,6 +15,8 @@ export interface PictureRequest {
   /** Source id to the frame its file carries (stills have one only). */
   readonly sourceFrames: Readonly<Record<string, number>>;
   readonly level: number;
+  /** The shot's size, which every pass must have. */
+  readonly size: Size;
   /** Size at the level. */
   readonly width: number;
   readonly height: number;
@@ -33,8 +35,8 @@ export interface ToWorker {
 }
 
 export interface ProbeAnswer {
-  /** The beauty's or first input's own numbers, in its declared space. */
-  readonly declared: readonly [number, number, number];
+  /** The beauty's or first input's own numbers, in its declared space, and whose they are; undefined for a ledger without passes. */
+  readonly declared: { readonly sourceId: string; readonly values: readonly [number, number, number] } | undefined;
   readonly working: readonly [number, number, number, number];
   readonly codes: readonly [number, number, number];
 }

@@ -4,12 +4,15 @@ import {
   kernels,
   prepareClipCount,
   prepareSteps,
+  sampleBytes,
+  whyNotPlaced,
   type InputPlanes,
   type Plan,
   type PlanInput,
   type Plane,
   type Quad,
 } from '@june-haze/core';
+import { planesHeaderSchema } from '@june-haze/contract';
 import { loadColour } from '../api/colour.ts';
 import { failure } from '../api/request.ts';
 import { PlaneCache } from './planeCache.ts';
@@ -18,17 +21,16 @@ import type { FromWorker, PictureRequest, ToWorker } from './messages.ts';
 const heap = new Heap(kernels());
 const cache = new PlaneCache(384 << 20);
 
-/** Fetches the rows of one input, kept as they come: halves stay halves. */
+/** Fetches the rows of some channels, kept as they come: halves stay halves. Throws the server's sentence, or one for another size. */
 async function fetchPlanes(
   request: PictureRequest,
-  input: PlanInput,
-  channels: readonly string[],
+  { sourceId, data }: PlanInput,
   part: number,
-  data: boolean,
+  channels: readonly string[],
   top: number,
   end: number,
 ): Promise<Plane[]> {
-  const frame = request.sourceFrames[input.sourceId] ?? request.frame;
+  const frame = request.sourceFrames[sourceId] ?? request.frame;
   const query = new URLSearchParams({
     frame: String(frame),
     part: String(part),
@@ -38,16 +40,15 @@ async function fetchPlanes(
     data: data ? '1' : '0',
   });
   for (const c of channels) query.append('channel', c);
-  const address = `/api/sources/${input.sourceId}/planes?${query.toString()}`;
+  const address = `/api/sources/${sourceId}/planes?${query.toString()}`;
   return cache.get(address, async () => {
     const response = await fetch(address);
     if (!response.ok) throw await failure(response);
-    const { types, rows, width, missing } = JSON.parse(response.headers.get('x-june-planes')!) as {
-      types: string[];
-      rows: number;
-      width: number;
-      missing: [number, number][];
-    };
+    const { types, rows, width, missing, file, size } = planesHeaderSchema.parse(
+      JSON.parse(decodeURIComponent(response.headers.get('x-june-planes')!)),
+    );
+    const other = whyNotPlaced(file, size, request.size);
+    if (other) throw new Error(other);
     if (missing.length)
       throw new Error(
         `Frame ${frame} ends early or is damaged: lines ${missing.map(([a, b]) => `${a}–${b}`).join(', ')} cannot be read.`,
@@ -56,25 +57,27 @@ async function fetchPlanes(
     let at = 0;
     return types.map((type): Plane => {
       const n = rows * width;
-      const plane =
-        type === 'half'
-          ? new Uint16Array(bytes, at, n)
-          : type === 'float'
-            ? new Float32Array(bytes, at, n)
-            : new Uint32Array(bytes, at, n);
-      at += plane.byteLength;
-      return plane;
+      const length = n * sampleBytes[type];
+      // Wider samples behind an odd number of halves do not lie at a multiple of their size.
+      const [buffer, from] = at % sampleBytes[type] ? [bytes.slice(at, at + length), 0] : [bytes, at];
+      at += length;
+      if (type === 'half') return new Uint16Array(buffer, from, n);
+      return type === 'float' ? new Float32Array(buffer, from, n) : new Uint32Array(buffer, from, n);
     });
   });
 }
 
+/** The rows of every input. Alpha is made smaller as its colour is: both averaged, or, of data, neither. */
 async function readInputs(request: PictureRequest, top: number, end: number): Promise<InputPlanes[]> {
   return Promise.all(
     request.plan.inputs.map(async (input) => {
-      const [colour, alpha] = await Promise.all([
-        fetchPlanes(request, input, input.colour, input.part, false, top, end),
-        input.alpha ? fetchPlanes(request, input, [input.alpha.channel], input.alpha.part, true, top, end) : undefined,
+      // One channel may stand for all three.
+      const channels = [...new Set(input.colour)];
+      const [planes, alpha] = await Promise.all([
+        fetchPlanes(request, input, input.part, channels, top, end),
+        input.alpha ? fetchPlanes(request, input, input.alpha.part, [input.alpha.channel], top, end) : undefined,
       ]);
+      const colour = input.colour.map((c) => planes[channels.indexOf(c)]!);
       return { colour: colour as unknown as InputPlanes['colour'], ...(alpha ? { alpha: alpha[0] } : {}) };
     }),
   );
@@ -179,8 +182,10 @@ async function probe({ id, request, top, end, x = 0 }: ToWorker): Promise<void> 
       codes = [...h.bytes(at, request.width * 4).slice(x * 4, x * 4 + 3)] as typeof codes;
     },
   });
-  const shown = row[request.plan.balance?.input ?? 0];
-  const declared = (shown ? shown.colour.map((p) => toFloat(p, x)) : [0, 0, 0]) as [number, number, number];
+  const index = request.plan.balance?.input ?? 0;
+  const { sourceId } = request.plan.inputs[index] ?? {};
+  const values = row[index]?.colour.map((p) => toFloat(p, x)) as [number, number, number] | undefined;
+  const declared = sourceId !== undefined && values ? { sourceId, values } : undefined;
   heap.release(mark);
   post({ id, kind: 'probe', probe: { declared, working, codes } });
 }

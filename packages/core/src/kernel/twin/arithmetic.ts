@@ -28,11 +28,15 @@ export function twinArithmetic(heap: () => ArrayBuffer) {
     },
     multiplyMixed(total: number, entry: number, n: number, mix: number): void {
       const [t, e, s] = [view(total, n), view(entry, n), f(mix)];
-      for (let i = 0; i < n; i++) t[i] = t[i]! * f(1 + f(s * f(e[i]! - 1)));
+      const keep = f(1 - s);
+      for (let i = 0; i < n; i++) t[i] = t[i]! * f(keep + f(s * e[i]!));
     },
     coverPremultiplied(total: number, entry: number, alpha: number, n: number, mix: number): void {
       const [t, e, a, s] = [view(total, n), view(entry, n), view(alpha, n), f(mix)];
-      for (let i = 0; i < n; i++) t[i] = f(s * e[i]!) + f(t[i]! * f(1 - f(s * a[i]!)));
+      for (let i = 0; i < n; i++) {
+        const keep = f(1 - f(s * a[i]!));
+        t[i] = f(s * e[i]!) + (keep === 0 ? 0 : f(t[i]! * keep));
+      }
     },
     fillPlane(pointer: number, n: number, value: number): void {
       view(pointer, n).fill(value);

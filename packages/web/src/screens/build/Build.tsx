@@ -2,6 +2,7 @@ import { Button, Dropdown, Tooltip } from 'antd';
 import {
   compilePlan,
   lookFilesOf,
+  planSource,
   type ColourKey,
   type LedgerDocument,
   type LedgerSummary,
@@ -23,7 +24,7 @@ import { LedgerList } from './LedgerList.tsx';
 import { addMenu } from './addMenu.ts';
 import { useLedger } from './useLedger.ts';
 
-const empty: Plan = { inputs: [], steps: [], entryIds: [], luminance: [0, 0, 0] };
+const empty: Plan = { inputs: [], steps: [], entryIds: [], luminance: [0, 0, 0], hasAlpha: false };
 
 function compile(
   document: LedgerDocument,
@@ -33,13 +34,7 @@ function compile(
   // Nothing is drawn before the shot's colours are there.
   if (!colour) return { plan: undefined };
   try {
-    const sources = shot.sources.map((s) => ({
-      id: s.id,
-      name: s.name,
-      space: s.declaredSpace ?? 'Linear Rec.709',
-      passes: s.passes,
-    }));
-    return { plan: compilePlan(document, sources, shot.workingSpace, colour) };
+    return { plan: compilePlan(document, shot.sources.map(planSource), shot.workingSpace, colour) };
   } catch (error) {
     return { plan: empty, problem: (error as Error).message };
   }
