@@ -42,6 +42,8 @@ export const readBackSchema = z.object({
   ignoring: pictureDifferenceSchema,
   /** What the file's own tags say, in words. */
   tags: z.string(),
+  /** Largest difference of alpha; null where the file has none. */
+  alpha: z.number().nullable().default(null),
   /** How it was judged, in words with the figure that counts; runs from before this was kept have none. */
   judged: z.string().default(''),
   proved: z.boolean(),

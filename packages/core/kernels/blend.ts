@@ -49,14 +49,14 @@ export function dividePlanes(a: usize, b: usize, n: i32): void {
   }
 }
 
-/** a *= b where b is not 0: straight colour to premultiplied, the way back from dividePlanes. Light without alpha stays. */
-export function restorePlanes(a: usize, b: usize, n: i32): void {
+/** a = a * b where b is not 0, else what stands in `before`: straight colour to premultiplied, the way back from dividePlanes. */
+export function restorePlanes(a: usize, b: usize, before: usize, n: i32): void {
   const zero = f32x4.splat(0);
   for (let i = 0; i < n; i += 4) {
     const o = (<usize>i) << 2;
-    const x = v128.load(a + o);
     const y = v128.load(b + o);
-    v128.store(a + o, v128.bitselect(x, f32x4.mul(x, y), f32x4.eq(y, zero)));
+    const product = f32x4.mul(v128.load(a + o), y);
+    v128.store(a + o, v128.bitselect(v128.load(before + o), product, f32x4.eq(y, zero)));
   }
 }
 

@@ -1,3 +1,4 @@
+export * from './colour/codes.ts';
 export * from './colour/ends.ts';
 export * from './colour/invert.ts';
 export * from './colour/lookClip.ts';
@@ -64,6 +65,7 @@ export * from './proof/pictures.ts';
 export * from './sequence/names.ts';
 export * from './sequence/passes.ts';
 export * from './sequence/passSets.ts';
+export * from './sequence/rate.ts';
 export * from './sequence/tokens.ts';
 export * from './transform/builtin/styles.ts';
 export * from './transform/fileSteps.ts';

@@ -30,6 +30,12 @@ export interface LutSpace {
   readonly transform: Transform;
 }
 
+/**
+ * Light beyond this is shown as this: infinities, and what powers would make infinite, would meet in a matrix as no number, and a view
+ * would show the brightest of all as black. Twenty stops above 1, sixteen times what half float holds: no view tells it from less.
+ */
+const brightest: ColourStep = { kind: 'clamp', low: -(2 ** 20), high: 2 ** 20 };
+
 const undoneForm = /^(.+) \/ (.+), undone$/;
 
 /** The name of the space that a picture saved through a view is in: its codes, which the view's inverse takes back to light. */
@@ -194,7 +200,11 @@ export class ShotColour {
   view(working: string, choice: ViewChoice): ColourStep[] {
     const { display, view, exposure, gamma = 1, look = null, lookFile = null } = choice;
     return this.cached(JSON.stringify([working, display, view, exposure, gamma, look, lookFile]), () => {
-      const steps: ColourStep[] = [exposureStep(exposure), ...(lookFile ? this.fileLook(working, lookFile) : [])];
+      const steps: ColourStep[] = [
+        brightest,
+        exposureStep(exposure),
+        ...(lookFile ? this.fileLook(working, lookFile) : []),
+      ];
       const { config } = this;
       if (config) {
         const own = config.findSpace(working);

@@ -6,7 +6,7 @@ import type { Primaries } from '../colour/primaries.ts';
 import { findSpace } from '../colour/spaces.ts';
 import { dataRoles, findPasses } from '../sequence/passes.ts';
 import { chromaticityEvidence, type Evidence } from './evidence.ts';
-import { kindEvidence, type FileFacts, type StoredType } from './fileFacts.ts';
+import { alphaAttribute, alphaKinds, kindEvidence, type FileFacts, type StoredType } from './fileFacts.ts';
 
 /** What an EXR file says of itself. Reads headers, tables and one chunk's size; `modifiedAt` in milliseconds since 1970. */
 export async function exrFacts(file: ExrFile, modifiedAt: number): Promise<FileFacts> {
@@ -34,7 +34,7 @@ export async function exrFacts(file: ExrFile, modifiedAt: number): Promise<FileF
     timecode: first.attributes.has('timeCode') ? describeAttribute(first.attributes.get('timeCode')!) : null,
     codec: first.compression,
     sampleType,
-    alpha: transparent ? 'premultiplied' : 'none',
+    alpha: transparent ? alphaSaid(first) : 'none',
     passes,
     parts: parts.length,
     attributes: Object.fromEntries(
@@ -49,6 +49,12 @@ export async function exrFacts(file: ExrFile, modifiedAt: number): Promise<FileF
     notes: [],
     range: null,
   };
+}
+
+/** OpenEXR's convention is premultiplied; a file may say otherwise in the attribute that our own files carry (docs/exr.md). */
+function alphaSaid({ attributes }: ExrPart): FileFacts['alpha'] {
+  const said = attributes.get(alphaAttribute)?.value;
+  return alphaKinds.find((k) => k === said) ?? 'premultiplied';
 }
 
 function rateOf(part: ExrPart): Pick<FileFacts, 'rate' | 'rateFrom'> {

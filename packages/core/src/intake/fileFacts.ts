@@ -19,6 +19,8 @@ export const kindNames: Readonly<Record<FileKind, string>> = {
 
 /** How colour relates to alpha. */
 export const alphaKinds = ['none', 'premultiplied', 'straight'] as const;
+/** The EXR attribute (a string, one of the kinds) that says how A is meant. */
+export const alphaAttribute = 'alpha';
 export type AlphaKind = (typeof alphaKinds)[number];
 
 /** Types of stored samples; a file may mix them. */

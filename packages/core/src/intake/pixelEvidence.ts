@@ -1,3 +1,4 @@
+import { lightOfCode } from '../colour/codes.ts';
 import type { Evidence } from './evidence.ts';
 import type { FileKind } from './fileFacts.ts';
 import { joinStatistics, percentile, type ChannelStatistics } from './statistics.ts';
@@ -71,7 +72,7 @@ export function looksEncoded(t: PixelTraits): boolean {
  * pixels, and a dark one has none.
  */
 export function looksLinear(t: PixelTraits): boolean {
-  const asShown = (v: number) => (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4);
+  const asShown = (v: number) => lightOfCode(v, 'srgb');
   const stops = Math.log2(Math.max(asShown(t.p95), 1e-6) / Math.max(asShown(t.median), 1e-6));
   return t.median < 0.14 && t.p95 >= 0.3 && t.bright >= 0.6 && stops > 4.5;
 }

@@ -28,8 +28,8 @@ export interface Kernels {
   fillPlane(plane: number, n: number, value: number): void;
   multiplyPlanes(a: number, b: number, n: number): void;
   dividePlanes(a: number, b: number, n: number): void;
-  /** The way back from dividePlanes: a *= b where b is not 0. */
-  restorePlanes(a: number, b: number, n: number): void;
+  /** The way back from dividePlanes: a *= b, and where b is 0 what stood there before. */
+  restorePlanes(a: number, b: number, before: number, n: number): void;
   encodeCurve(
     plane: number,
     n: number,

@@ -231,11 +231,13 @@ class BandRunner {
 }
 
 /** Whether steps are more than a multiplication, so that alpha matters to them. */
-const bending = (steps: readonly ColourStep[]) => steps.some((c) => c.kind !== 'matrix' || c.offset !== undefined);
+export const bending = (steps: readonly ColourStep[]) =>
+  steps.some((c) => c.kind !== 'matrix' || c.offset !== undefined);
 
 /**
  * Changes a quad's colour with its alpha heeded; the result is premultiplied. Changes that bend work on straight colour: divided by alpha
- * before, unless it is straight already, and multiplied after. Light without alpha is changed as it is.
+ * before, unless it is straight already, and multiplied after; where alpha is 0 there is no straight colour, and it stays as it was.
+ * Colour that has no alpha (`alpha` false) is changed as it is.
  */
 export function changeColour(
   heap: Heap,
@@ -245,9 +247,18 @@ export function changeColour(
   change: () => void,
 ): void {
   const k = heap.kernels;
-  const divided = alpha && bends && !isStraight;
-  if (divided) for (const p of [r, g, b]) k.dividePlanes(p, a, n);
+  const planes = [r, g, b];
+  const mark = heap.mark();
+  const before = alpha && bends && !isStraight ? planes.map((p) => copyPlane(heap, p, n)) : undefined;
+  if (before) for (const p of planes) k.dividePlanes(p, a, n);
   change();
-  if (divided) for (const p of [r, g, b]) k.restorePlanes(p, a, n);
-  else if (alpha && isStraight) for (const p of [r, g, b]) k.multiplyPlanes(p, a, n);
+  if (before) planes.forEach((p, c) => k.restorePlanes(p, a, before[c]!, n));
+  else if (alpha && isStraight) for (const p of planes) k.multiplyPlanes(p, a, n);
+  heap.release(mark);
+}
+
+function copyPlane(heap: Heap, plane: number, n: number): number {
+  const copy = heap.allocatePlane(n);
+  heap.floats(copy, n).set(heap.floats(plane, n));
+  return copy;
 }

@@ -1,3 +1,5 @@
+import { lightOfCode } from '../colour/codes.ts';
+
 /**
  * CIEDE2000 colour difference, k_L = k_C = k_H = 1.
  * Source: ISO/CIE 11664-6:2014; formulas and test pairs in Sharma, Wu, Dalal, Color Research and Application 30 (2005) 21-30.
@@ -46,11 +48,7 @@ export function ciede2000([l1, a1, b1]: Lab, [l2, a2, b2]: Lab): number {
 
 /** 8-bit sRGB or gamma-2.4 codes shown on a Rec.709 display to CIELAB (white D65), for differences between pictures. */
 export function labOfCodes(r: number, g: number, b: number, encoding: 'srgb' | 'bt1886'): Lab {
-  const linear = (code: number) => {
-    const v = code / 255;
-    if (encoding === 'bt1886') return v ** 2.4;
-    return v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4;
-  };
+  const linear = (code: number) => lightOfCode(code / 255, encoding);
   const [lr, lg, lb] = [linear(r), linear(g), linear(b)];
   // IEC 61966-2-1 matrix over the white point D65 (0.3127, 0.3290).
   const x = (0.4123908 * lr + 0.35758434 * lg + 0.18048079 * lb) / 0.95045593;

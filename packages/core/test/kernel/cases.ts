@@ -75,7 +75,7 @@ export const kernelCases: KernelCase[] = [
   { name: 'coverPremultiplied', run: (k, _, [a, b, c], n) => k.coverPremultiplied(a!, b!, c!, n, 0.9) },
   { name: 'fillPlane', run: (k, _, [a], n) => k.fillPlane(a!, n, 0.1) },
   { name: 'multiplyPlanes', run: (k, _, [a, b], n) => k.multiplyPlanes(a!, b!, n) },
-  { name: 'restorePlanes', run: (k, _, [a, b], n) => k.restorePlanes(a!, b!, n) },
+  { name: 'restorePlanes', run: (k, _, [a, b, c], n) => k.restorePlanes(a!, b!, c!, n) },
   { name: 'dividePlanes', run: (k, _, [a, b], n) => k.dividePlanes(a!, b!, n) },
   {
     name: 'encodeLog',

@@ -107,8 +107,8 @@ describe('a look baked by an adjustment', () => {
     expect(pixel([pass([look('b')])], [0.1, 0.5])[0]).toBeCloseTo((0.2 + 0.25) * 0.5, 6);
   });
 
-  test('light without alpha is changed as it is and does not vanish', () => {
-    expect(pixel([pass([look('a')])], [0.3, 0])).toEqual([expect.closeTo(graded(0.3), 6), 0]);
+  test('light where alpha is 0 has no straight colour: it stays as it was and does not vanish', () => {
+    expect(pixel([pass([look('a')])], [0.3, 0])).toEqual([expect.closeTo(0.3, 6), 0]);
   });
 
   test('on a subtotal it works on the sum', () => {

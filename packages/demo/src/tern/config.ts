@@ -1,3 +1,5 @@
+import { codeOfLight } from '@june-haze/core';
+
 /**
  * Tern's own colour config, as a renderer ships one: a log space, a filmic view made of that log and a cube, three looks.
  * All of it invented for the demo.
@@ -9,7 +11,7 @@ const floor = 2 ** low;
 const cubeSize = 33;
 
 const fromLog = (v: number) => 2 ** (low + v * (high - low)) - floor;
-const encode = (l: number) => (l <= 0.0031308 ? 12.92 * l : 1.055 * l ** (1 / 2.4) - 0.055);
+const encode = (l: number) => codeOfLight(l, 'srgb');
 
 /** The hazy film curve: a soft shoulder that never quite reaches white, grey about where it was. */
 function film(x: number): number {

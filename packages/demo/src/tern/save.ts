@@ -6,6 +6,7 @@ import {
   kernels,
   openBundledConfig,
   prepareSteps,
+  rateFraction,
   writeExr,
   type ExrAttribute,
   type Plane,
@@ -63,7 +64,7 @@ export async function saveChannels(file: FileToSave): Promise<void> {
 export function ternAttributes(rate: number): Record<string, ExrAttribute> {
   const names = [...things.map((t) => t.name), deck.name, water.name];
   return {
-    framesPerSecond: { type: 'rational', value: [rate, 1] },
+    framesPerSecond: { type: 'rational', value: rateFraction(rate) },
     software: { type: 'string', value: 'Tern, the stand-in renderer' },
     // Cryptomatte specification 1.2, "Metadata"; the key is the first seven digits of the layer name's hash.
     'cryptomatte/d593dd7/name': { type: 'string', value: 'crypto_object' },

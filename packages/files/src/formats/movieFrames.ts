@@ -1,5 +1,5 @@
 import { spawn } from 'node:child_process';
-import { FormatError, type FileFacts } from '@june-haze/core';
+import { FormatError, rateFraction, type FileFacts } from '@june-haze/core';
 import type { DecodedFile } from './decode.ts';
 
 /** Matrices by the stream's own name for them; an untagged movie of HD size is BT.709 (common practice, no source). */
@@ -24,13 +24,13 @@ export async function decodeMovieFrames(
   range: 'full' | 'legal',
 ): Promise<DecodedFile[]> {
   const { width, height } = facts;
-  const rate = facts.rate ?? 24;
+  const [frames, seconds] = rateFraction(facts.rate ?? 24);
   const alpha = facts.alpha !== 'none';
   const channels = alpha ? ['R', 'G', 'B', 'A'] : ['R', 'G', 'B'];
   const matrix = matrices[facts.attributes.matrix ?? ''] ?? (height >= 720 ? 'bt709' : 'smpte170m');
   const yuv = /^(yuv|nv|p0)/.test(facts.attributes['pixel format'] ?? 'yuv');
   const scale = `scale=${yuv ? `in_color_matrix=${matrix}:in_range=${range === 'legal' ? 'tv' : 'pc'}:` : ''}out_range=pc:flags=accurate_rnd+full_chroma_int+full_chroma_inp+bicubic`;
-  const constant = facts.notes.some((n) => n.includes('rate varies')) ? [`fps=${rate}`] : [];
+  const constant = facts.notes.some((n) => n.includes('rate varies')) ? [`fps=${frames}/${seconds}`] : [];
   const bytes = await output(
     'ffmpeg',
     [
@@ -43,7 +43,7 @@ export async function decodeMovieFrames(
         '-threads',
         '1',
         '-ss',
-        String(Math.max(0, first - 0.5) / rate),
+        String((Math.max(0, first - 0.5) * seconds) / frames),
       ],
       ...['-i', `file:${path}`, '-map', '0:v:0', '-frames:v', String(count), '-fps_mode', 'passthrough'],
       ...['-vf', [...constant, scale].join(','), '-f', 'rawvideo', '-pix_fmt', alpha ? 'rgba64le' : 'rgb48le', '-'],

@@ -4,7 +4,7 @@ import {
   halvePlane,
   pictureChannels,
   sideAtLevel,
-  type ColourStep,
+  type AlphaKind,
   type Pass,
   type Plane,
 } from '@june-haze/core';
@@ -12,13 +12,15 @@ import type { Viewing } from '@june-haze/contract';
 import sharp from 'sharp';
 import { colourOf, type ColourPlace } from '../library/store.ts';
 import type { DecodedPart } from './decode.ts';
-import { show } from './writeFrame.ts';
+import { show, type Showing } from './show.ts';
 
 export interface ThumbnailTask {
   /** The pass's part, decoded. */
   readonly decoded: DecodedPart;
   readonly pass: Pass;
   readonly space: string;
+  /** How its colour relates to its alpha. */
+  readonly alpha: AlphaKind;
   readonly viewing: Viewing;
   readonly workingSpace: string;
   /** Shows the numbers as display codes, as a reference is. */
@@ -30,18 +32,22 @@ export interface ThumbnailTask {
 /** A small PNG of one pass: colour through the viewing, data stretched between its own ends. */
 export async function thumbnail(task: ThumbnailTask): Promise<Buffer> {
   const data = dataRoles.has(task.pass.role);
-  const channels = pictureChannels(task.pass).colour;
-  let planes = channels.map((c) => task.decoded.planes[c] as unknown as Plane);
+  const { colour: channels, alpha } = pictureChannels(task.pass);
+  const heeded = alpha !== undefined && task.alpha !== 'none' && !data && !task.untouched ? task.alpha : undefined;
+  let planes = [...channels, ...(heeded ? [alpha!] : [])].map((c) => task.decoded.planes[c] as unknown as Plane);
   let { width, height } = task.decoded;
   for (; sideAtLevel(width, 1) >= task.width; width = sideAtLevel(width, 1), height = sideAtLevel(height, 1)) {
     planes = planes.map((p) => halvePlane(p, width, height, data));
   }
   const colour = colourOf(task.colour);
-  const steps: ColourStep[] =
+  const stages: Showing[] =
     data || task.untouched
       ? []
-      : [...colour.conversion(task.space, task.workingSpace), ...colour.view(task.workingSpace, task.viewing)];
-  const rgba = show(data ? stretch(planes, task.pass) : planes, steps);
+      : [
+          { steps: colour.conversion(task.space, task.workingSpace), ...(heeded ? { alpha: heeded } : {}) },
+          { steps: colour.view(task.workingSpace, task.viewing) },
+        ];
+  const rgba = show(data ? stretch(planes, task.pass) : planes, stages);
   return sharp(rgba, { raw: { width, height, channels: 4 } })
     .removeAlpha()
     .resize({ width: task.width })

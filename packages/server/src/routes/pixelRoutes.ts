@@ -7,6 +7,7 @@ import type { Context } from '../context.ts';
 import { RequestError } from '../errors.ts';
 import { identityOf } from '../intake/bringIn.ts';
 import { frameFile } from '../intake/frameFiles.ts';
+import { alphaOf } from '../intake/sourceState.ts';
 import { colourKey } from '../library/items.ts';
 import { requireShot, requireSource } from '../shots/shots.ts';
 
@@ -88,7 +89,7 @@ export function pixelRoutes(context: Context): Router {
     const file = await frameFile(media, source, pass.part, number(query.frame, 'frame'));
     if (file.black) throw new RequestError(404, `${source.pattern}: this frame is missing and left black.`);
     const space = String(query.space ?? source.declared_space ?? 'Linear Rec.709');
-    const seen = JSON.stringify([query, space, key, row.working_space, viewing]);
+    const seen = JSON.stringify([query, space, alphaOf(source), key, row.working_space, viewing]);
     const etag = `"${await identityOf(file.path)}-${file.movieFrame}${file.range ?? ''}-${createHash('sha256').update(seen).digest('base64url')}"`;
     response.setHeader('etag', etag);
     response.setHeader('cache-control', 'private, no-cache');
@@ -103,6 +104,7 @@ export function pixelRoutes(context: Context): Router {
       decoded,
       pass,
       space,
+      alpha: alphaOf(source),
       viewing,
       workingSpace: row.working_space,
       untouched: query.untouched === '1',

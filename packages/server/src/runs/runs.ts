@@ -13,7 +13,7 @@ import { colourOf } from '../library/store.ts';
 import { declaredOf } from '../shots/declared.ts';
 import { outputPath, outputPattern, writtenViewing } from '../shots/outputs.ts';
 import { frameFiles, planOf } from '../shots/plan.ts';
-import { requireShot } from '../shots/shots.ts';
+import { readShot, requireShot } from '../shots/shots.ts';
 import { freeAbandonedJobs } from './abandoned.ts';
 import { ledgerState } from '../shots/ledger.ts';
 
@@ -100,8 +100,8 @@ export class Runs {
     const { document } = await ledgerState(this.db, shot.id);
     const colour = await colourKey(this.db, shot);
     const { rows } = await planOf(this.db, this.colour(colour), shot.id, document, shot.working_space);
-    const facts = rows[0]?.facts;
-    if (!facts || !document.entries.length)
+    const { width, height } = await readShot(this.db, shot);
+    if (!rows.length || !document.entries.length)
       throw new RequestError(400, 'The ledger is empty: there is nothing to write.');
     const settings = options.settings ?? output.settings;
     if (settings.lastFrame < settings.firstFrame) throw new RequestError(400, 'The range runs backwards.');
@@ -116,8 +116,8 @@ export class Runs {
       rate: shot.rate,
       settings,
       pattern,
-      width: facts.width,
-      height: facts.height,
+      width,
+      height,
     };
     const { id } = await this.db
       .insertInto('runs')

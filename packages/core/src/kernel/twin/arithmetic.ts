@@ -45,9 +45,9 @@ export function twinArithmetic(heap: () => ArrayBuffer) {
       const [x, y] = [view(a, n), view(b, n)];
       for (let i = 0; i < n; i++) if (y[i] !== 0) x[i] = x[i]! / y[i]!;
     },
-    restorePlanes(a: number, b: number, n: number): void {
-      const [x, y] = [view(a, n), view(b, n)];
-      for (let i = 0; i < n; i++) if (y[i] !== 0) x[i] = x[i]! * y[i]!;
+    restorePlanes(a: number, b: number, before: number, n: number): void {
+      const [x, y, z] = [view(a, n), view(b, n), view(before, n)];
+      for (let i = 0; i < n; i++) x[i] = y[i] === 0 ? z[i]! : x[i]! * y[i]!;
     },
     multiplyPlanes(a: number, b: number, n: number): void {
       const [x, y] = [view(a, n), view(b, n)];

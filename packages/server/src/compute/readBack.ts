@@ -1,0 +1,179 @@
+import { readFile } from 'node:fs/promises';
+import {
+  acesContainerFaults,
+  alphaAttribute,
+  codeOfLight,
+  comparePictures,
+  findSpace,
+  halfToNumber,
+  largestBlockDifference,
+  lightOfCode,
+  linearSpaceOf,
+  openExr,
+  primariesMatrix,
+  readChannels,
+  rec709,
+  requireSpace,
+  viewSteps,
+  type CodeEncoding,
+  type ColourStep,
+  type Compression,
+  type ExrPart,
+  type Plane,
+  type Primaries,
+} from '@june-haze/core';
+import type { OutputSettings, ReadBack } from '@june-haze/contract';
+import { decodePicture, openSource, writeWhole, zlibCodec } from '@june-haze/files';
+import sharp from 'sharp';
+import { colourOf } from '../library/store.ts';
+import { show } from './show.ts';
+import { encodingOf, isLinear, type WriteTask, type WrittenFrame } from './writeFrame.ts';
+import { spaceAttribute, toHalves } from './writeLinear.ts';
+
+/**
+ * How far the mean of a JPEG's 8x8 block may stray, in code values: the rounding of Y, Cb and Cr to whole codes moves B by up to
+ * 0.5 + 1.772 / 2 (ITU-T T.871 clause 7), and the quantised DC coefficient adds up to half a step, an eighth of a code at this quality or two.
+ */
+const jpegBlockLimit = 2;
+/** EXR codecs that give back every bit. */
+const losslessCodecs: ReadonlySet<Compression> = new Set(['none', 'rle', 'zips', 'zip', 'piz']);
+/** The same for EXR's lossy codecs: B44 rounds to six bits in a block's range, DWA cuts small detail; means stay (chosen, no source). */
+const lossyBlockLimit = 2;
+
+/**
+ * The read-back proof: the written file decoded again by its own tags alone and shown through the view, against what the
+ * viewer showed; and as a reader that ignores the tags shows it (linear numbers as Rec.709 light, pictures as sRGB).
+ */
+export async function prove(task: WriteTask, frame: WrittenFrame): Promise<ReadBack> {
+  const { shown, width, height } = frame;
+  const encoding = encodingOf(task);
+  const { tagged, ignoring, tags, exact, alpha } = isLinear(task.settings)
+    ? await readLinearBack(task, frame)
+    : await readShownBack(task);
+  const difference = comparePictures(shown, tagged, width, encoding);
+  const strayed = comparePictures(shown, ignoring, width, encoding);
+  if (task.pictures) {
+    const save = async (name: string, rgba: Uint8Array) => {
+      const small = await sharp(rgba, { raw: { width, height, channels: 4 } })
+        .removeAlpha()
+        .resize({ width: Math.min(width, 640) })
+        .png()
+        .toBuffer();
+      await writeWhole(`${task.pictures}/${name}.png`, (sink) => sink.write(0, small));
+    };
+    await Promise.all([save('shown', shown), save('tagged', tagged), save('ignoring', ignoring)]);
+  }
+  const { close, judged } = judge(task, shown, tagged, width, difference.maxCode);
+  const covers = alpha === null || alpha <= alphaLimit(task.settings);
+  return {
+    tagged: difference as ReadBack['tagged'],
+    ignoring: strayed as ReadBack['ignoring'],
+    tags,
+    alpha,
+    judged: [
+      judged,
+      ...(exact ? [] : ['its samples or tags are not the ones that were written']),
+      ...(covers ? [] : [`its alpha differs by ${alpha.toFixed(3)}`]),
+    ].join('; '),
+    proved: close && exact && covers,
+  };
+}
+
+/** One code value is what rounding to half or to 8 bits may do; a JPEG is lossy by intent and is judged by the means of its blocks. */
+function judge(task: WriteTask, shown: Uint8Array, tagged: Uint8Array, width: number, maxCode: number) {
+  const { kind, compression } = task.settings;
+  if (kind === 'exr' && !losslessCodecs.has(compression)) {
+    const stray = largestBlockDifference(shown, tagged, width);
+    return {
+      close: stray <= lossyBlockLimit,
+      judged: `${compression.toUpperCase()} is lossy: means of 8×8 blocks differ by ${stray.toFixed(2)} of at most ${lossyBlockLimit} code values`,
+    };
+  }
+  if (kind !== 'jpeg') return { close: maxCode <= 1, judged: `largest difference ${maxCode} of at most 1 code value` };
+  const stray = largestBlockDifference(shown, tagged, width);
+  return {
+    close: stray <= jpegBlockLimit,
+    judged: `lossy: means of 8×8 blocks differ by ${stray.toFixed(2)} of at most ${jpegBlockLimit} code values`,
+  };
+}
+
+/** How far alpha may be off: a rounding to half for what is packed without loss, a 64th for what is not (chosen, no source). */
+const alphaLimit = ({ kind, compression }: OutputSettings) =>
+  kind === 'exr' && !losslessCodecs.has(compression) ? 1 / 64 : 1 / 2048;
+
+/** Decodes an EXR by its own tags: its numbers, how their alpha is meant, and what they are. */
+async function readLinearBack(task: WriteTask, { total, hasAlpha }: WrittenFrame) {
+  const source = await openSource(task.path);
+  try {
+    const file = await openExr(source);
+    const part = file.parts[0]!;
+    const names = part.channels.some((c) => c.name === 'A') ? ['R', 'G', 'B', 'A'] : ['R', 'G', 'B'];
+    const { planes } = await readChannels(file, 0, names, zlibCodec);
+    const lossless = task.settings.kind === 'aces' || losslessCodecs.has(task.settings.compression);
+    const formed = task.settings.kind !== 'aces' || acesContainerFaults(part).length === 0;
+    const exact =
+      formed && names.length === (hasAlpha ? 4 : 3) && (!lossless || planes.every((p, c) => isWritten(p, total[c]!)));
+    const { steps, says } = taggedWay(task, part);
+    const meant = part.attributes.get(alphaAttribute)?.value === 'straight' ? 'straight' : 'premultiplied';
+    const plain = { display: encodingOf(task) === 'bt1886' ? 'Rec.709' : 'sRGB', view: 'Untoned', exposure: 0 };
+    const view = colourOf(task.colour).view(task.workingSpace, task.viewing);
+    return {
+      tagged: show(planes, [{ steps, ...(names.length === 4 ? { alpha: meant } : {}) }, { steps: view }]),
+      ignoring: show(planes, [{ steps: viewSteps(requireSpace('Linear Rec.709'), plain) }]),
+      tags: says,
+      exact,
+      alpha: hasAlpha && planes[3] ? largestApart(planes[3], total[3]!) : null,
+    };
+  } finally {
+    await source.close();
+  }
+}
+
+/** Whether a plane holds just the samples that a total was written as. */
+function isWritten(plane: Plane, total: Float32Array): boolean {
+  const want = plane instanceof Uint16Array ? toHalves(total) : total;
+  return plane.every((x, i) => Object.is(x, want[i]));
+}
+
+function largestApart(plane: Plane, total: Float32Array): number {
+  const value = plane instanceof Uint16Array ? halfToNumber : (x: number) => x;
+  return total.reduce((most, x, i) => Math.max(most, Math.abs(value(plane[i]!) - x)), 0);
+}
+
+/** The way from a file's numbers to the working space by what its tags say. Without a tag there is nothing to go by but the working space. */
+function taggedWay(task: WriteTask, part: ExrPart): { steps: readonly ColourStep[]; says: string } {
+  const primaries = part.attributes.get('chromaticities')?.value as Primaries | undefined;
+  const identity = part.attributes.get('colorInteropID')?.value;
+  const named = part.attributes.get(spaceAttribute)?.value;
+  const colour = colourOf(task.colour);
+  const twin = colour.linearTwin(task.workingSpace);
+  const found = primaries ? linearSpaceOf(primaries) : undefined;
+  const coded = [named, identity].map((n) => (typeof n === 'string' ? findSpace(n) : undefined)).find((c) => c);
+  const says = `chromaticities say ${found?.name ?? 'nothing known'}, colour identity says ${String(identity ?? 'nothing')}`;
+  if (coded && coded.encoding !== 'linear')
+    return { steps: colour.conversion(coded.name, task.workingSpace), says: `${says}, its space says ${coded.name}` };
+  if (!twin || (found && found.name === twin.name)) return { steps: [], says };
+  return { steps: [{ kind: 'matrix', matrix: primariesMatrix(primaries ?? rec709, twin.primaries) }], says };
+}
+
+async function readShownBack(task: WriteTask) {
+  const picture = await decodePicture(await readFile(task.path));
+  const encoding = encodingOf(task);
+  const asEncoding = (from: CodeEncoding) => (from === encoding ? picture.rgba : recode(picture.rgba, from, encoding));
+  const name = { srgb: 'sRGB', bt1886: 'Rec.709, gamma 2.4' } as const;
+  return {
+    tagged: asEncoding(picture.encoding ?? 'srgb'),
+    ignoring: asEncoding('srgb'),
+    tags: `${picture.taggedBy} says ${picture.encoding ? name[picture.encoding] : 'nothing'}`,
+    exact: picture.encoding === encoding,
+    alpha: null,
+  };
+}
+
+/** Codes of one display's encoding as the codes of another that show the same light. */
+function recode(rgba: Uint8Array, from: CodeEncoding, to: CodeEncoding): Uint8Array {
+  const table = Uint8Array.from({ length: 256 }, (_, i) =>
+    Math.round(255 * codeOfLight(lightOfCode(i / 255, from), to)),
+  );
+  return rgba.map((v, i) => (i % 4 === 3 ? v : table[v]!));
+}

@@ -1,0 +1,118 @@
+import {
+  acesContainerPart,
+  alphaAttribute,
+  ap0,
+  bending,
+  changeColour,
+  placeSamples,
+  prepareSteps,
+  primariesMatrix,
+  rateFraction,
+  requireSpace,
+  takeSamples,
+  writeExr,
+  type ColourSpace,
+  type ColourStep,
+  type ExrAttribute,
+  type Plane,
+  type Quad,
+} from '@june-haze/core';
+import type { OutputSettings } from '@june-haze/contract';
+import { writeWhole, zlibCodec } from '@june-haze/files';
+import { colourOf } from '../library/store.ts';
+import { threadHeap } from './evaluateFrame.ts';
+import type { WriteTask, WrittenFrame } from './writeFrame.ts';
+
+/** The EXR attribute (a string) that names the space of numbers that are not linear; see docs/exr.md. */
+export const spaceAttribute = 'space';
+
+/** The log space that an EXR goes back in; undefined for the working space. */
+function spaceBack({ kind, space }: OutputSettings): ColourSpace | undefined {
+  return kind === 'exr' && space ? requireSpace(space) : undefined;
+}
+
+/** Takes a total of the working space, in place, to the numbers that its file holds; colour stays premultiplied. */
+export function intoFileSpace(task: WriteTask, { total, hasAlpha }: WrittenFrame): void {
+  const colour = colourOf(task.colour);
+  const back = spaceBack(task.settings);
+  if (back) change(total, colour.conversion(task.workingSpace, back.name), hasAlpha);
+  if (task.settings.kind !== 'aces') return;
+  const space = colour.linearTwin(task.workingSpace);
+  if (!space) throw new Error(`${task.workingSpace} has no known way to ACES2065-1.`);
+  change(total, [{ kind: 'matrix', matrix: primariesMatrix(space.primaries, ap0) }], hasAlpha);
+}
+
+/** Writes numbers that are in the file's space as an EXR, or in the ACES container form; A only when the total has alpha. */
+export async function writeLinear(task: WriteTask, { total, width, height, hasAlpha }: WrittenFrame): Promise<void> {
+  const aces = task.settings.kind === 'aces';
+  const type = aces ? 'half' : task.settings.sampleType;
+  const names = hasAlpha ? ['R', 'G', 'B', 'A'] : ['R', 'G', 'B'];
+  const planes = names.map((_, c): Plane =>
+    type === 'float' ? (total[c] as Float32Array<ArrayBuffer>) : toHalves(total[c]!),
+  );
+  const window = { xMin: 0, yMin: 0, xMax: width - 1, yMax: height - 1 };
+  const attributes = attributesOf(task, hasAlpha);
+  const part = aces
+    ? acesContainerPart(window, window, hasAlpha, attributes)
+    : {
+        compression: task.settings.compression,
+        dataWindow: window,
+        displayWindow: window,
+        channels: names.map((name) => ({ name, type })),
+        attributes,
+      };
+  await writeWhole(task.path, (sink) =>
+    writeExr(
+      sink,
+      [part],
+      (_, top, bottom) => planes.map((p) => p.subarray(top * width, (bottom + 1) * width) as Plane),
+      zlibCodec,
+    ),
+  );
+}
+
+/** What the file says of itself. A space whose primaries are not known gets no tags rather than wrong ones. */
+function attributesOf(task: WriteTask, hasAlpha: boolean): Record<string, ExrAttribute> {
+  const back = spaceBack(task.settings);
+  const space = back ?? colourOf(task.colour).linearTwin(task.workingSpace);
+  return {
+    ...(space
+      ? {
+          chromaticities: { type: 'chromaticities', value: space.primaries },
+          colorInteropID: { type: 'string', value: space.interopId },
+        }
+      : {}),
+    ...(back ? { [spaceAttribute]: { type: 'string', value: back.name } } : {}),
+    // Where colour is encoded it matters: divide, decode, multiply.
+    ...(back && hasAlpha ? { [alphaAttribute]: { type: 'string', value: 'premultiplied' } } : {}),
+    framesPerSecond: { type: 'rational', value: rateFraction(task.rate) },
+    software: { type: 'string', value: 'June Haze' },
+  };
+}
+
+/** Takes totals through steps, in place; what bends works on straight colour. Alpha is left alone. */
+function change(total: readonly Float32Array[], steps: readonly ColourStep[], alpha: boolean): void {
+  const heap = threadHeap();
+  const mark = heap.mark();
+  const n = total[0]!.length;
+  const quad = total.map((plane) => {
+    const at = heap.allocatePlane(n);
+    heap.floats(at, n).set(plane);
+    return at;
+  }) as unknown as Quad;
+  const process = prepareSteps(steps, heap);
+  changeColour(heap, quad, n, { alpha, isStraight: false, bends: bending(steps) }, () =>
+    process(quad[0], quad[1], quad[2], n),
+  );
+  quad.slice(0, 3).forEach((at, c) => total[c]!.set(heap.floats(at, n)));
+  heap.release(mark);
+}
+
+/** Floats rounded to halves. */
+export function toHalves(plane: Float32Array): Uint16Array<ArrayBuffer> {
+  const heap = threadHeap();
+  const mark = heap.mark();
+  const out = takeSamples(placeSamples(plane, 'float', heap), plane.length, 'half', heap);
+  heap.release(mark);
+  return out as Uint16Array<ArrayBuffer>;
+}

@@ -1,0 +1,153 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import {
+  builtinColour,
+  compilePlan,
+  exrFacts,
+  halfToNumber,
+  openExr,
+  readChannels,
+  rec709,
+  ShotColour,
+  writeExr,
+  type Entry,
+  type ExrAttribute,
+  type Plane,
+} from '@june-haze/core';
+import type { OutputSettings } from '@june-haze/contract';
+import { openSource, writeWhole, zlibCodec } from '@june-haze/files';
+import { prove } from '../src/compute/readBack.ts';
+import { writeFrame, type WriteTask } from '../src/compute/writeFrame.ts';
+import { masterSettings, plainViewing } from './landing.ts';
+
+let folder: string;
+beforeAll(() => {
+  folder = mkdtempSync(join(tmpdir(), 'june-write-'));
+});
+afterAll(() => rmSync(folder, { recursive: true }));
+
+const fill = (colour: [number, number, number], alpha: number, operation: Entry['operation'] = 'over'): Entry => ({
+  id: `${colour.join()}${alpha}`,
+  name: 'Mist',
+  kind: 'fill',
+  enabled: true,
+  operation,
+  mix: 1,
+  adjustments: [],
+  colour,
+  alpha,
+});
+const colour = new ShotColour();
+const [width, height] = [16, 8];
+const task = (name: string, entries: Entry[], settings: Partial<OutputSettings> = {}, rate = 24): WriteTask => ({
+  plan: compilePlan({ version: 1, entries }, [], 'ACEScg', colour),
+  files: {},
+  workingSpace: 'ACEScg',
+  viewing: plainViewing,
+  colour: { key: builtinColour, folder },
+  rate,
+  settings: { ...masterSettings, ...settings },
+  width,
+  height,
+  path: join(folder, name),
+  pictures: undefined,
+});
+
+/** A written file's part, its facts as Intake has them, and the first pixel of each channel. */
+async function read(name: string) {
+  const source = await openSource(join(folder, name));
+  const file = await openExr(source);
+  const names = file.parts[0]!.channels.map((c) => c.name);
+  const { planes } = await readChannels(file, 0, names, zlibCodec);
+  const facts = await exrFacts(file, 0);
+  await source.close();
+  const number = (p: Plane) => (p instanceof Uint16Array ? halfToNumber(p[0]!) : p[0]!);
+  return { part: file.parts[0]!, facts, pixel: Object.fromEntries(names.map((n, i) => [n, number(planes[i]!)])) };
+}
+
+describe('EXR files', () => {
+  test('in a log space hold colour that is divided by alpha, encoded and multiplied again, and say so', async () => {
+    const { readBack } = await writeFrame(
+      task('log.exr', [fill([0.18, 0.18, 0.18], 0.5)], { space: 'ACEScct', sampleType: 'float' }),
+    );
+    const { part, facts, pixel } = await read('log.exr');
+    // ACEScct of 0.18 is 0.4135884 (S-2016-001, table of values).
+    expect(pixel.R! / 0.5).toBeCloseTo(0.4135884, 4);
+    expect(pixel.A).toBe(0.5);
+    expect(part.attributes.get('alpha')?.value).toBe('premultiplied');
+    expect(part.attributes.get('space')?.value).toBe('ACEScct');
+    expect(JSON.stringify([...part.attributes].filter(([k]) => k !== 'channels'))).not.toMatch(/lin_|linear/i);
+    expect(facts.alpha).toBe('premultiplied');
+    expect(readBack).toMatchObject({ proved: true, alpha: 0, tagged: { maxCode: 0 } });
+  });
+
+  test('carry A only when the total has alpha', async () => {
+    const plain = await writeFrame(task('plain.exr', [fill([0.5, 0.2, 0.1], 1, 'plus')]));
+    expect((await read('plain.exr')).part.channels.map((c) => c.name)).toEqual(['B', 'G', 'R']);
+    expect(plain.readBack).toMatchObject({ proved: true, alpha: null });
+    const aces = await writeFrame(task('aces.exr', [fill([0.5, 0.2, 0.1], 1, 'plus')], { kind: 'aces' }));
+    expect((await read('aces.exr')).part.channels.map((c) => c.name)).toEqual(['B', 'G', 'R']);
+    expect(aces.readBack.proved).toBe(true);
+    await writeFrame(task('clear.exr', [fill([0.5, 0.2, 0.1], 0.25)]));
+    expect((await read('clear.exr')).pixel.A).toBe(0.25);
+  });
+
+  test('keep rates as fractions', async () => {
+    await writeFrame(task('rate.exr', [fill([1, 1, 1], 1)], {}, 23.976));
+    expect((await read('rate.exr')).part.attributes.get('framesPerSecond')?.value).toEqual([24000, 1001]);
+  });
+});
+
+describe('the read-back proof', () => {
+  /** Puts a file with these planes in place of the one that was written, and proves again. */
+  async function proveAgain(job: WriteTask, planes: number[], attributes: Record<string, ExrAttribute>) {
+    const window = { xMin: 0, yMin: 0, xMax: width - 1, yMax: height - 1 };
+    const names = ['R', 'G', 'B', 'A'].slice(0, planes.length);
+    const part = {
+      compression: 'zip' as const,
+      dataWindow: window,
+      displayWindow: window,
+      channels: names.map((name) => ({ name, type: 'float' as const })),
+      attributes,
+    };
+    await writeWhole(job.path, (sink) =>
+      writeExr(
+        sink,
+        [part],
+        (_, top, bottom) => planes.map((v) => new Float32Array((bottom - top + 1) * width).fill(v)),
+        zlibCodec,
+      ),
+    );
+    const flat = (v: number) => new Float32Array(width * height).fill(v);
+    const total = [0.09, 0.09, 0.09, 0.5].map(flat);
+    const { shown } = await shownOf(job);
+    return prove(job, { width, height, shown, total, hasAlpha: true });
+  }
+  async function shownOf(job: WriteTask) {
+    const { show } = await import('../src/compute/show.ts');
+    const planes = [0.09, 0.09, 0.09].map((v) => new Float32Array(width * height).fill(v));
+    return { shown: show(planes, [{ steps: colour.view('ACEScg', job.viewing) }]) };
+  }
+  const tags: Record<string, ExrAttribute> = {
+    chromaticities: { type: 'chromaticities', value: rec709 },
+  };
+
+  test('fails for another alpha, for a missing one, and for colour that was encoded with alpha in it', async () => {
+    const job = task('again.exr', [fill([0.18, 0.18, 0.18], 0.5)], { compression: 'dwaa', sampleType: 'float' });
+    expect(await proveAgain(job, [0.09, 0.09, 0.09, 0.4], {})).toMatchObject({
+      proved: false,
+      alpha: expect.closeTo(0.1),
+    });
+    expect(await proveAgain(job, [0.09, 0.09, 0.09], {})).toMatchObject({ proved: false });
+    expect((await proveAgain(job, [0.09, 0.09, 0.09, 0.5], tags)).proved).toBe(true);
+    const log = task('again.exr', [fill([0.18, 0.18, 0.18], 0.5)], { space: 'ACEScct', compression: 'dwaa' });
+    const space: Record<string, ExrAttribute> = { space: { type: 'string', value: 'ACEScct' } };
+    // ACEScct of 0.09 is 0.3565: what a writer that forgets alpha puts there.
+    expect((await proveAgain(log, [0.3565, 0.3565, 0.3565, 0.5], space)).proved).toBe(false);
+    expect((await proveAgain(log, [0.2068, 0.2068, 0.2068, 0.5], space)).proved).toBe(true);
+    const straight = { ...space, alpha: { type: 'string', value: 'straight' } as ExrAttribute };
+    expect((await proveAgain(log, [0.4136, 0.4136, 0.4136, 0.5], straight)).proved).toBe(true);
+  });
+});
