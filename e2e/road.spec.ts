@@ -29,8 +29,8 @@ test('the whole road: bring in, declare, build to balance, change, undo, reload,
   await expect(page.getByRole('link', { name: /Build.*balanced/ })).toBeVisible();
 
   // What the browser shows is what the server writes: same codes for every pixel (see below); and the same balance, as shown to three digits.
-  await expect.poll(async () => (await readShot(request, id)).balance).not.toBeNull();
-  const stored = (await readShot(request, id)).balance!;
+  await expect.poll(async () => (await readShot(request, id)).balances).not.toEqual([]);
+  const stored = (await readShot(request, id)).balances[0]!;
   expect(stored.balanced).toBe(true);
   expect(stored.overShare).toBe(0);
   await expect(page.getByTestId('balance')).toContainText(

@@ -67,8 +67,8 @@ export const runSchema = z.object({
   state: z.enum(['running', 'done', 'failed', 'cancelled']),
   startedAt: z.string(),
   finishedAt: z.string().nullable(),
-  /** Written otherwise than it would be now: the ledger, the colours or the output have changed since. */
-  outdated: z.boolean(),
+  /** What has changed since it was written, in words; empty when the files would be the same now. */
+  changedSince: z.array(z.string()),
   frames: z.array(runFrameSchema),
 });
 export type Run = z.infer<typeof runSchema>;

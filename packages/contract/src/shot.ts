@@ -57,7 +57,7 @@ export const shotSummarySchema = z.object({
   updatedAt: z.string(),
   proofs: stageProofsSchema,
   /** Three frames to show, from the first source that has a picture. */
-  strip: z.array(z.object({ sourceId: z.string(), frame: z.number().int(), pass: z.string() })),
+  strip: z.array(z.object({ sourceId: z.string(), stamp: z.string(), frame: z.number().int(), pass: z.string() })),
 });
 export type ShotSummary = z.infer<typeof shotSummarySchema>;
 
@@ -70,7 +70,8 @@ export const shotSchema = shotSummarySchema.extend({
   colour: colourKeySchema,
   sources: z.array(sourceSchema),
   ledger: ledgerStateSchema,
-  balance: balanceSchema.nullable(),
+  /** By frame, each for the revision in force and for files that are what they were. */
+  balances: z.array(balanceSchema),
   outputs: z.array(outputSchema),
   runs: z.array(runSchema),
   /** What a person should be told of the change that this answers; not kept. */

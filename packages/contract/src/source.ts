@@ -146,6 +146,8 @@ export const sourceSchema = sourceFactsSchema.omit({ findings: true, prints: tru
   offset: z.number().int(),
   stored: sourceFactsSchema.pick({ rate: true, firstFrame: true, pixelAspect: true, alpha: true, range: true }),
   check: checkSchema,
+  /** Another whenever its pixels may be: its files, where they lie, or how it is read. Whatever keeps pixels keeps them by this. */
+  stamp: z.string(),
   problems: z.array(listedProblemSchema),
 });
 export type Source = z.infer<typeof sourceSchema>;

@@ -1,4 +1,6 @@
+export * from './abandoned.ts';
 export * from './byteSource.ts';
+export * from './fileState.ts';
 export * from './zlibCodec.ts';
 export * from './writeWhole.ts';
 export * from './pictures.ts';
@@ -10,5 +12,6 @@ export * from './formats/movieFrames.ts';
 export * from './readPasses.ts';
 export * from './survey/walk.ts';
 export * from './survey/look.ts';
+export * from './survey/repeats.ts';
 export * from './survey/measure.ts';
 export * from './survey/survey.ts';

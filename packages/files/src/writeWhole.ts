@@ -1,6 +1,7 @@
 import { mkdir, open, rename, rm } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import type { ByteSink } from '@june-haze/core';
+import { temporaryName } from './abandoned.ts';
 
 /** A file that could not be written, as a sentence with the remedy. */
 export class WriteError extends Error {
@@ -31,7 +32,7 @@ export async function writeWhole(path: string, write: (sink: ByteSink) => Promis
   await mkdir(dirname(path), { recursive: true }).catch((error: unknown) => {
     throw inWords(basename(path), error);
   });
-  const temporary = join(dirname(path), `.${basename(path)}.${process.pid}.${Date.now()}.part`);
+  const temporary = join(dirname(path), temporaryName(basename(path)));
   const handle = await open(temporary, 'wx').catch((error: unknown) => {
     throw inWords(basename(path), error);
   });

@@ -4,6 +4,7 @@ import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { ZodError } from 'zod';
 import type { Context } from './context.ts';
+import { isOutage } from './database/outage.ts';
 import { RequestError } from './errors.ts';
 import { libraryRoutes } from './routes/libraryRoutes.ts';
 import { outputRoutes } from './routes/outputRoutes.ts';
@@ -85,6 +86,8 @@ function describe(error: unknown): [number, string] {
     const first = error.issues[0];
     return [400, `${first?.path.join('.') || 'The request'}: ${first?.message ?? 'is not understood.'}`];
   }
+  if (isOutage(error))
+    return [503, 'The database does not answer; it is tried again by itself, nothing that was kept is lost.'];
   if (error instanceof Error) {
     // Errors from worker threads keep their sentence and stack, not their class or name.
     const kind = /^\w+/.exec(error.stack ?? '')?.[0] ?? error.name;

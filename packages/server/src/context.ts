@@ -2,6 +2,7 @@ import type { PartCache } from './compute/partCache.ts';
 import type { ComputePool } from './compute/pool.ts';
 import type { Db } from './database/connect.ts';
 import type { Checks } from './intake/checks.ts';
+import type { FileWatch } from './intake/fileWatch.ts';
 import type { DemoMaker } from './demo/demoMaker.ts';
 import type { Events } from './events.ts';
 import type { MediaFolders } from './media/mediaFolders.ts';
@@ -18,4 +19,5 @@ export interface Context {
   readonly places: RunPlaces;
   readonly demo: DemoMaker;
   readonly checks: Checks;
+  readonly watch: FileWatch;
 }

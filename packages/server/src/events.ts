@@ -1,9 +1,20 @@
 import type { Response } from 'express';
 import type { ServerEvent } from '@june-haze/contract';
 
-/** Server-sent events to every open page. */
+/** A stream with nothing to say says a little now and then, so that neither end takes the other for gone. */
+const stillness = 20_000;
+
+/** Server-sent events to every open page, and to the other processes. */
 export class Events {
   private readonly listeners = new Set<Response>();
+  private readonly relay: (event: ServerEvent) => void;
+  private readonly timer: ReturnType<typeof setInterval>;
+
+  constructor(relay: (event: ServerEvent) => void = () => undefined) {
+    this.relay = relay;
+    this.timer = setInterval(() => this.write(': still here\n\n'), stillness);
+    this.timer.unref();
+  }
 
   add(response: Response): void {
     response.writeHead(200, {
@@ -11,16 +22,28 @@ export class Events {
       'cache-control': 'no-cache',
       connection: 'keep-alive',
     });
-    response.write(': open\n\n');
+    response.write('retry: 1000\n\n');
     this.listeners.add(response);
     response.on('close', () => this.listeners.delete(response));
   }
 
+  /** Tells the pages and the other processes. */
   send(event: ServerEvent): void {
-    for (const listener of this.listeners) listener.write(`data: ${JSON.stringify(event)}\n\n`);
+    this.hear(event);
+    this.relay(event);
+  }
+
+  /** Tells the pages what another process said. */
+  hear(event: ServerEvent): void {
+    this.write(`data: ${JSON.stringify(event)}\n\n`);
+  }
+
+  private write(words: string): void {
+    for (const listener of this.listeners) listener.write(words);
   }
 
   close(): void {
+    clearInterval(this.timer);
     for (const listener of this.listeners) listener.end();
   }
 }

@@ -5,16 +5,39 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { createApp } from './app.ts';
 import { PartCache } from './compute/partCache.ts';
+import type { ServerEvent } from '@june-haze/contract';
+import { DatabasePresence } from './database/presence.ts';
 import { DemoMaker } from './demo/demoMaker.ts';
 import { Events } from './events.ts';
+import { FileWatch } from './intake/fileWatch.ts';
 import { demoPlace, openEngine, settingsFromEnvironment } from './open.ts';
 
 const env = process.env;
 const settings = settingsFromEnvironment(env);
-const events = new Events();
-const engine = await openEngine(settings, (shotId) => events.send({ kind: 'shot', shotId }));
+// Whatever nobody caught is said before the process ends, so that it never ends in silence.
+process.on('uncaughtException', (error) => {
+  console.error('June Haze ends because of a fault that nothing handled:', error);
+  process.exit(1);
+});
+process.on('unhandledRejection', (reason) => console.error('a fault that nothing handled, passed over:', reason));
+
+let relay: ((event: ServerEvent) => void) | undefined;
+const events = new Events((event) => relay?.(event));
+const engine = await openEngine(settings, (event) => events.hear(event));
 const bundles = dirname(fileURLToPath(import.meta.url));
-const { connection, pool, media, runs, checks, places } = engine;
+const { connection, pool, media, runs, checks, places, notices } = engine;
+relay = (event) => notices.tell(event);
+const everything = () => events.hear({ kind: 'database', there: true });
+void notices.listen((event) => events.hear(event), everything);
+const watch = new FileWatch({ db: connection.db, pool, media, checks }, (shotId) =>
+  events.send({ kind: 'shot', shotId }),
+);
+watch.start();
+const presence = new DatabasePresence(connection.pool, (there) => {
+  events.hear({ kind: 'database', there });
+  if (there) void checks.resume().catch((error: unknown) => console.error('checks:', error));
+});
+presence.start();
 const demo = new DemoMaker(connection.db, pool, media, events, checks, {
   program: join(bundles, 'tern.mjs'),
   mediaFolder: settings.mediaFolders[0]!,
@@ -24,8 +47,9 @@ const demo = new DemoMaker(connection.db, pool, media, events, checks, {
   width: Number(env.JUNE_DEMO_WIDTH ?? 960),
   height: Number(env.JUNE_DEMO_HEIGHT ?? 540),
 });
+const parts = new PartCache(pool, 1 << 30);
 const app = createApp(
-  { db: connection.db, pool, parts: new PartCache(pool, 1 << 30), media, events, runs, checks, places, demo },
+  { db: connection.db, pool, parts, media, events, runs, checks, places, demo, watch },
   join(bundles, '../packages/web/dist'),
 );
 const server = createServer(app);
@@ -57,6 +81,8 @@ async function stop(): Promise<void> {
   events.close();
   server.close();
   server.closeAllConnections();
+  presence.stop();
+  await watch.stop();
   await demo.stop();
   await engine.close();
   process.exit(0);

@@ -1,11 +1,15 @@
-import { mkdir } from 'node:fs/promises';
+import { mkdir, stat } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import type { ServerEvent } from '@june-haze/contract';
+import { removeAbandoned } from '@june-haze/files';
 import { ComputePool } from './compute/pool.ts';
 import { connect, type Connection } from './database/connect.ts';
+import { Notices } from './database/notices.ts';
 import { Checks } from './intake/checks.ts';
 import { uploadsPlace } from './intake/uploads.ts';
 import { MediaFolders } from './media/mediaFolders.ts';
+import { queueLogger } from './runs/queueLog.ts';
 import { Runs, type RunPlaces } from './runs/runs.ts';
 
 export interface Settings {
@@ -38,13 +42,28 @@ export interface Engine {
   readonly runs: Runs;
   readonly checks: Checks;
   readonly places: RunPlaces;
+  readonly notices: Notices;
   close(): Promise<void>;
 }
 
-/** Everything but HTTP: the database, the worker threads, the media folders and the queue. */
-export async function openEngine(settings: Settings, changed: (shotId: string) => void): Promise<Engine> {
-  await Promise.all([...settings.mediaFolders, settings.outputFolder].map((f) => mkdir(f, { recursive: true })));
+/**
+ * Everything but HTTP: the database, the worker threads, the media folders and the queue. What happens is told to `tell` and to the other
+ * processes. Throws a sentence for a media folder that is not there.
+ */
+export async function openEngine(settings: Settings, tell: (event: ServerEvent) => void): Promise<Engine> {
+  const [own, ...others] = settings.mediaFolders;
+  await Promise.all([own!, settings.outputFolder].map((f) => mkdir(f, { recursive: true })));
+  for (const folder of others)
+    if (!(await stat(folder).catch(() => undefined))?.isDirectory())
+      throw new Error(`The media folder ${folder} does not exist; make it, or take it out of JUNE_MEDIA.`);
+  for (const folder of [settings.outputFolder, settings.dataFolder]) await removeAbandoned(folder);
   const connection = await connect(settings.databaseUrl);
+  const notices = new Notices(connection.pool, settings.databaseUrl);
+  const tellAll = (event: ServerEvent) => {
+    tell(event);
+    notices.tell(event);
+  };
+  const changed = (shotId: string) => tellAll({ kind: 'shot', shotId });
   const pool = new ComputePool(join(dirname(fileURLToPath(import.meta.url)), 'server-worker.mjs'));
   const uploadFolder = join(settings.dataFolder, uploadsPlace);
   await mkdir(join(uploadFolder, '.pieces'), { recursive: true });
@@ -55,7 +74,8 @@ export async function openEngine(settings: Settings, changed: (shotId: string) =
     libraryFolder: join(settings.dataFolder, 'library'),
     uploadFolder,
   };
-  const runs = new Runs(connection, pool, media, places, changed);
+  const log = queueLogger(join(settings.dataFolder, 'log/queue.log'));
+  const runs = new Runs(connection, pool, media, places, tellAll, log);
   await runs.start();
   const checks = new Checks({
     db: connection.db,
@@ -71,9 +91,11 @@ export async function openEngine(settings: Settings, changed: (shotId: string) =
     runs,
     checks,
     places,
+    notices,
     async close() {
       await checks.stop();
       await runs.stop();
+      await notices.stop();
       await pool.close();
       await connection.close();
     },

@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, beforeEach, expect, test } from '@jest/globals';
+import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -9,7 +9,7 @@ import { describeSource } from '../src/intake/sourceState.ts';
 import { MediaFolders } from '../src/media/mediaFolders.ts';
 import { proveBalance } from '../src/shots/balance.ts';
 import { rebuildLedger, saveLedger } from '../src/shots/ledger.ts';
-import { createShot, requireShot, requireSource } from '../src/shots/shots.ts';
+import { createShot, readShot, requireShot, requireSource } from '../src/shots/shots.ts';
 import { landingFacts } from './landing.ts';
 import { openTestDatabase } from './testDatabase.ts';
 
@@ -18,7 +18,7 @@ let connection: Connection;
 let folder: string;
 let shot: string;
 let source: string;
-const found = { difference: { max: 0, mean: 0 }, at: [3, 4], balanced: true };
+const found = { largest: 0, mean: 0, share: 0, overShare: 0, at: [3, 4], balanced: true };
 
 beforeAll(async () => {
   connection = await openTestDatabase();
@@ -39,22 +39,26 @@ beforeEach(async () => {
 });
 
 /** Balances, and does `meanwhile` before the pixels are through. */
-async function balance(meanwhile: () => Promise<unknown> = () => Promise.resolve()) {
+async function balance(meanwhile: () => Promise<unknown> = () => Promise.resolve(), frame = 1001) {
   const run = async () => {
     await meanwhile();
     return { balance: found };
   };
   const pool = { run } as unknown as ComputePool;
   const media = new MediaFolders([join(folder, 'media')]);
-  await proveBalance({ db: connection.db, pool, media, places: { libraryFolder: folder } }, shot, 1001);
-  return (await requireShot(connection.db, shot)).balance;
+  await proveBalance({ db: connection.db, pool, media, places: { libraryFolder: folder } }, shot, frame);
+  return standing();
+}
+/** The balances that hold, by frame. */
+async function standing() {
+  return (await readShot(connection.db, await requireShot(connection.db, shot))).balances;
 }
 const set = (table: 'shots' | 'sources', id: string, change: object) =>
   connection.db.updateTable(table).set(change).where('id', '=', id).execute();
 
 test('a proof is kept with its frame and the ledger it speaks of', async () => {
   const { ledger_head: revision } = await requireShot(connection.db, shot);
-  expect(await balance()).toMatchObject({ ...found, frame: 1001, revision });
+  expect(await balance()).toMatchObject([{ ...found, frame: 1001, revision }]);
 });
 
 test.each([
@@ -63,5 +67,46 @@ test.each([
   ['the working space', () => set('shots', shot, { working_space: 'Linear Rec.709' })],
   ['the ledger', () => saveLedger(connection.db, shot, 1, { version: 1, entries: [] }, 'emptied')],
 ])('a proof is not kept when %s changed under it', async (_what, change) => {
-  expect(await balance(change)).toBeNull();
+  expect(await balance(change)).toEqual([]);
+});
+
+describe('each frame has its own', () => {
+  const file = (frame: number, more: object = {}) => ({
+    source_id: source,
+    file: `landing.${frame}.exr`,
+    frame,
+    bytes: 10,
+    modified_at: 1000,
+    changed_at: 1000,
+    print: 'a',
+    ...more,
+  });
+
+  test('one at another frame does not undo it', async () => {
+    writeFileSync(join(folder, 'media/landing/landing.1002.exr'), '');
+    await balance();
+    expect((await balance(undefined, 1002)).map((b) => b.frame)).toEqual([1001, 1002]);
+  });
+
+  test('one whose file was rendered again falls away, the others stay; another ledger has none', async () => {
+    const { db } = connection;
+    await db
+      .insertInto('source_files')
+      .values([file(1001), file(1002)])
+      .execute();
+    await balance();
+    await balance(undefined, 1002);
+    const again = { now: '11-2000-2000' };
+    await db.updateTable('source_files').set(again).where('source_id', '=', source).where('frame', '=', 1002).execute();
+    expect((await standing()).map((b) => b.frame)).toEqual([1001]);
+    await saveLedger(db, shot, 1, { version: 1, entries: [] }, 'emptied');
+    expect(await standing()).toEqual([]);
+  });
+
+  test('one is not kept when its file changed while it was computed', async () => {
+    const { db } = connection;
+    await db.insertInto('source_files').values(file(1001)).execute();
+    const render = () => db.updateTable('source_files').set({ now: 'other' }).where('source_id', '=', source).execute();
+    expect(await balance(render)).toEqual([]);
+  });
 });

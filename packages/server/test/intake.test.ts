@@ -1,5 +1,16 @@
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
-import { appendFileSync, mkdirSync, mkdtempSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import {
+  appendFileSync,
+  chmodSync,
+  mkdirSync,
+  mkdtempSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  statSync,
+  utimesSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { ap1, numberToHalf, writeExr, type PartToWrite, type Plane } from '@june-haze/core';
@@ -156,7 +167,7 @@ test('a set is brought in apart, and sequences are joined by hand', async () => 
 });
 
 describe('files that change', () => {
-  const notice = async () => noticeChanges(connection.db, media, await only());
+  const notice = async () => (await noticeChanges({ db: connection.db, pool, media }, await only())).again;
 
   test('a changed and a vanished file are named; frames that came are looked at by themselves', async () => {
     await bring('media/boat', 'boat.####.exr');
@@ -176,6 +187,35 @@ describe('files that change', () => {
     checks.begin((await only()).id);
     await checks.settled();
     expect((await sources())[0]).toMatchObject({ lastFrame: 6, missing: [3, 4] });
+  });
+
+  test('a file that is replaced by one of its size and time is known by its content; one only touched is the same', async () => {
+    await bring('media/boat', 'boat.####.exr');
+    const [before] = await sources();
+    const path = at('boat', 'boat.0002.exr');
+    const held = readFileSync(path);
+    const { mtime } = statSync(path);
+    const look = async () => {
+      const { changed } = await noticeChanges({ db: connection.db, pool, media }, await only());
+      return { changed, source: (await sources())[0]! };
+    };
+    expect((await look()).changed).toBe(false);
+    // Touched: its time of change is another, its content is not.
+    chmodSync(path, 0o640);
+    expect((await look()).source.stamp).toBe(before!.stamp);
+    const other = Buffer.from(held);
+    other.writeUInt8(other.readUInt8(other.length - 3) ^ 0xff, other.length - 3);
+    writeFileSync(path, other);
+    utimesSync(path, mtime, mtime);
+    const after = await look();
+    expect(after.changed).toBe(true);
+    expect(after.source.stamp).not.toBe(before!.stamp);
+    expect(after.source.problems.find((p) => p.kind === 'changed-files')!.frames).toEqual([2]);
+    // Put back as it was, it is what was looked at.
+    writeFileSync(path, held);
+    utimesSync(path, mtime, mtime);
+    expect((await look()).source.stamp).toBe(before!.stamp);
+    expect((await look()).source.problems.map((p) => p.kind)).not.toContain('changed-files');
   });
 
   test('material that moved is said to have, and found again with all that was declared', async () => {

@@ -54,6 +54,7 @@ export const landingSource = (change: Partial<Source> = {}): Source => ({
   offset: 0,
   stored: { rate: 24, firstFrame: 1001, pixelAspect: 1, alpha: 'none', range: null },
   check: { stage: 'done', done: 0, count: 0, message: null },
+  stamp: 'as-it-is',
   problems: [],
   ...change,
 });
@@ -93,7 +94,7 @@ export const landingShot = (change: Partial<Shot> = {}): Shot => ({
   colour: builtinColour,
   sources: [],
   ledger: { revision: 0, document: { version: 1, entries: [] }, canUndo: false, canRedo: false, summary: 'empty' },
-  balance: null,
+  balances: [],
   outputs: [],
   runs: [],
   notices: [],

@@ -66,16 +66,18 @@ describe('pre-check', () => {
       sources: [landingSource({ confirmed: false })],
       ledger,
       viewing: { ...plainViewing, exposure: 1.5 },
-      balance: {
-        frame: 1001,
-        revision: 1,
-        largest: 1,
-        at: [0, 0],
-        mean: 0.1,
-        share: 0.034,
-        overShare: 1,
-        balanced: false,
-      },
+      balances: [
+        {
+          frame: 1001,
+          revision: 1,
+          largest: 1,
+          at: [0, 0],
+          mean: 0.1,
+          share: 0.034,
+          overShare: 1,
+          balanced: false,
+        },
+      ],
     });
     const all = texts(shot, { kind: 'png' }).join('\n');
     expect(all).toContain('its space (ACEScg) is not confirmed by a person');

@@ -2,11 +2,12 @@ import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } fr
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { makeWorkerUtils } from 'graphile-worker';
+import type { ServerEvent } from '@june-haze/contract';
 import type { ComputePool } from '../src/compute/pool.ts';
 import type { WriteTask } from '../src/compute/writeFrame.ts';
 import type { Connection } from '../src/database/connect.ts';
 import { MediaFolders } from '../src/media/mediaFolders.ts';
+import { queueLogger } from '../src/runs/queueLog.ts';
 import { Runs } from '../src/runs/runs.ts';
 import { ledgerState, rebuildLedger, saveLedger } from '../src/shots/ledger.ts';
 import { describeSource } from '../src/intake/sourceState.ts';
@@ -20,7 +21,9 @@ let folder: string;
 let runs: Runs;
 let shot: string;
 let output: string;
-let changes: number;
+let told: ServerEvent[];
+/** A process is silent after a second here. */
+const quickPulse = { beat: 100, silence: 1000 };
 /** What the stand-in for the compute threads does with a frame. */
 let write: (task: WriteTask) => Promise<unknown>;
 
@@ -36,7 +39,7 @@ afterAll(async () => {
   rmSync(folder, { recursive: true });
 });
 beforeEach(async () => {
-  changes = 0;
+  told = [];
   runs = makeRuns();
   await runs.start();
   shot = await createShot(connection.db, 'Landing');
@@ -63,7 +66,8 @@ function makeRuns(): Runs {
     libraryFolder: join(folder, 'library'),
     uploadFolder: join(folder, 'uploads'),
   };
-  return new Runs(connection, pool, media, places, () => changes++);
+  const log = queueLogger(join(folder, 'log/queue.log'));
+  return new Runs(connection, pool, media, places, (event) => told.push(event), log, quickPulse);
 }
 const recipe = async () => ({
   document: (await ledgerState(connection.db, shot)).document,
@@ -102,7 +106,14 @@ describe('runs', () => {
     ]);
     expect(run.frames[2]!.message).toBe('landing.####.exr: frame 1003 is missing.');
     expect(run.frames[0]).toMatchObject({ bytes: 7, milliseconds: 12 });
-    expect(changes).toBeGreaterThanOrEqual(5);
+    // Each written frame is told by itself; only the beginning and the end make the page fetch the shot.
+    expect(told.map((e) => e.kind).sort()).toEqual(['frame', 'frame', 'frame', 'shot', 'shot']);
+    expect(told.find((e) => e.kind === 'frame' && e.frame.state === 'done')).toMatchObject({
+      shotId: shot,
+      runId: run.id,
+      frame: { bytes: 7, message: null },
+      proof: { state: 'unproved', figure: expect.stringMatching(/^writing \d of 4$/) },
+    });
   });
 
   test('the recipe is frozen: a change of ledger or declared space meanwhile does not reach the run', async () => {
@@ -124,7 +135,7 @@ describe('runs', () => {
     expect(new Set(plans).size).toBe(1);
     // From ACEScg to ACEScg there is nothing to convert.
     expect(plans[0]).toContain('"input":0,"colour":[]');
-    expect((await latest()).outdated).toBe(true);
+    expect((await latest()).changedSince).toEqual(['the ledger']);
   });
 
   test('files are called outdated when they would be written otherwise now, and only then', async () => {
@@ -137,27 +148,27 @@ describe('runs', () => {
         .set({ settings: JSON.stringify({ ...masterSettings, ...more }) })
         .where('id', '=', output)
         .execute();
-    const outdated = async () => (await latest()).outdated;
+    const since = async () => (await latest()).changedSince;
     await runs.begin(output, { settings: { ...masterSettings, lastFrame: 1001 }, overwrite: false });
     await finished();
-    expect(await outdated()).toBe(false);
+    expect(await since()).toEqual([]);
     // What is only seen is in no EXR.
     await change({ viewing: JSON.stringify({ ...plainViewing, view: 'Untoned', exposure: 2 }) });
-    expect(await outdated()).toBe(false);
+    expect(await since()).toEqual([]);
     await settings({ compression: 'piz' });
-    expect(await outdated()).toBe(true);
+    expect(await since()).toEqual(['the output']);
     await settings({});
     await change({ working_space: 'Linear Rec.709' });
-    expect(await outdated()).toBe(true);
+    expect(await since()).toEqual(['the working space']);
     await change({ working_space: 'ACEScg' });
     await declare('Linear Rec.709');
-    expect(await outdated()).toBe(true);
+    expect(await since()).toEqual(['what landing.####.exr is declared as']);
     await declare('ACEScg');
-    expect(await outdated()).toBe(false);
+    expect(await since()).toEqual([]);
     const proof = async () => (await readShot(db, await requireShot(db, shot))).proofs.output;
     expect(await proof()).toEqual({ state: 'proved', figure: '1 frame read back' });
     await saveLedger(db, shot, 1, { version: 1, entries: [] }, 'emptied');
-    expect(await outdated()).toBe(true);
+    expect(await since()).toEqual(['the ledger']);
     expect(await proof()).toEqual({ state: 'unproved', figure: 'changed since written' });
   });
 
@@ -208,38 +219,117 @@ describe('runs', () => {
     await finished();
   });
 
-  test('jobs of a process that was killed are taken up again by the next', async () => {
+  describe('after a kill', () => {
+    /** A run as a process leaves it that dies between these steps. */
+    async function leave(states: string[], jobs: 'held' | 'none' | 'given up') {
+      await runs.stop();
+      write = () => Promise.resolve({ bytes: 1, milliseconds: 1, readBack });
+      const { id } = await connection.db
+        .insertInto('runs')
+        .values({ output_id: output, state: 'running', recipe: JSON.stringify(await recipe()), finished_at: null })
+        .returning('id')
+        .executeTakeFirstOrThrow();
+      for (const [i, state] of states.entries()) {
+        const frame = 1001 + i;
+        await connection.pool.query('insert into run_frames (run_id, frame, state) values ($1, $2, $3)', [
+          id,
+          frame,
+          state,
+        ]);
+        if (jobs === 'none' || state === 'done') continue;
+        await connection.pool.query(
+          `select graphile_worker.add_job('write-frame', json_build_object('runId', $1::text, 'frame', $2::int),
+             job_key := $1::text || '/' || $2::int, max_attempts := 2)`,
+          [id, frame],
+        );
+      }
+      if (jobs === 'held')
+        await connection.pool.query(
+          "update graphile_worker._private_jobs set locked_by = 'worker-killed', locked_at = now() - interval '1 minute'",
+        );
+      if (jobs === 'given up')
+        await connection.pool.query('update graphile_worker._private_jobs set attempts = max_attempts');
+      runs = makeRuns();
+      await runs.start();
+      return id;
+    }
+
+    test('jobs in dead hands are taken up again, in mid-frame too', async () => {
+      await leave(['done', 'writing'], 'held');
+      const run = await finished();
+      expect([run.state, run.frames.map((f) => f.state)]).toEqual(['done', ['done', 'done']]);
+    });
+
+    test('frames that no job was queued for are queued', async () => {
+      await leave(['waiting', 'waiting'], 'none');
+      expect((await finished()).state).toBe('done');
+    });
+
+    test('a run that only lacks its end is ended', async () => {
+      await leave(['done', 'failed'], 'none');
+      expect((await finished()).state).toBe('failed');
+    });
+
+    test('frames that were given up fail by name', async () => {
+      await leave(['done', 'waiting'], 'given up');
+      const run = await finished();
+      expect(run.state).toBe('failed');
+      expect(run.frames[1]!.message).toMatch(/begun 2 times and never finished/);
+    });
+  });
+
+  test('of starts that come together one wins, and a hundred thousand frames are queued at once', async () => {
     await runs.stop();
+    const settings = { ...masterSettings, firstFrame: 1, lastFrame: 100_000 };
+    const started = performance.now();
+    const starts = await Promise.allSettled([1, 2, 3, 4].map(() => runs.begin(output, { settings, overwrite: true })));
+    expect(performance.now() - started).toBeLessThan(60_000);
+    expect(starts.map((r) => r.status).sort()).toEqual(['fulfilled', 'rejected', 'rejected', 'rejected']);
+    const lost = starts.find((r) => r.status === 'rejected') as PromiseRejectedResult;
+    expect(lost.reason).toMatchObject({ status: 409 });
+    const count = async (from: string) =>
+      Number((await connection.pool.query(`select count(*) from ${from}`)).rows[0].count);
+    const won = starts.find((r) => r.status === 'fulfilled') as PromiseFulfilledResult<string>;
+    expect(await count(`run_frames where run_id = '${won.value}'`)).toBe(100_000);
+    expect(await count(`graphile_worker.jobs where key like '${won.value}/%'`)).toBe(100_000);
+    await runs.cancel(won.value);
+    expect(await count(`graphile_worker.jobs where key like '${won.value}/%'`)).toBe(0);
+  });
+
+  test('files that were rendered again are named as what changed since', async () => {
     write = () => Promise.resolve({ bytes: 1, milliseconds: 1, readBack });
-    const before = makeRuns();
-    await before.start();
-    await before.stop(); // the queue's tables are there, nobody works
-    const utils = await makeWorkerUtils({ pgPool: connection.pool });
-    const { id } = await connection.db
-      .insertInto('runs')
-      .values({ output_id: output, state: 'running', recipe: JSON.stringify(await recipe()), finished_at: null })
-      .returning('id')
+    const { db } = connection;
+    const { id: source_id } = await db
+      .selectFrom('sources')
+      .select('id')
+      .where('shot_id', '=', shot)
       .executeTakeFirstOrThrow();
-    await connection.db
-      .insertInto('run_frames')
-      .values({
-        run_id: id,
-        frame: 1001,
-        state: 'waiting',
-        message: null,
-        milliseconds: null,
-        bytes: null,
-        read_back: null,
-      })
+    const file = (frame: number) => ({
+      source_id,
+      file: `landing.${frame}.exr`,
+      frame,
+      bytes: 1,
+      modified_at: 1,
+      changed_at: 1,
+      print: 'a',
+    });
+    await db
+      .insertInto('source_files')
+      .values([file(1001), file(1002)])
       .execute();
-    await utils.addJob('write-frame', { runId: id, frame: 1001 });
-    await utils.release();
-    await connection.pool.query(
-      "update graphile_worker._private_jobs set locked_by = 'worker-killed', locked_at = now()",
-    );
-    runs = makeRuns();
-    await runs.start();
-    expect((await finished()).state).toBe('done');
+    await runs.begin(output, { settings: { ...masterSettings, lastFrame: 1001 }, overwrite: true });
+    await finished();
+    const render = (frame: number) =>
+      db
+        .updateTable('source_files')
+        .set({ now: 'other' })
+        .where('source_id', '=', source_id)
+        .where('frame', '=', frame)
+        .execute();
+    await render(1002);
+    expect((await latest()).changedSince).toEqual([]);
+    await render(1001);
+    expect((await latest()).changedSince).toEqual(['files of landing.####.exr']);
   });
 
   test('an empty ledger is refused', async () => {

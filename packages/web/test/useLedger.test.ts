@@ -44,7 +44,7 @@ const shotAt = (revision: number, document: LedgerDocument, snapshot = revision)
   colour: builtinColour,
   sources: [],
   ledger: { revision, document, canUndo: revision > 1, canRedo: false, summary: '' },
-  balance: null,
+  balances: [],
   outputs: [],
   runs: [],
 });

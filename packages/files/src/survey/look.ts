@@ -21,6 +21,8 @@ export interface LookPlaces {
   readonly locate: (file: string) => Promise<string>;
   /** Looks at a batch; on worker threads where there are some. */
   readonly look?: (files: readonly FileToLookAt[]) => Promise<FileLook[]>;
+  /** Finds frames that hold the same bytes; on a worker thread where there are some. */
+  readonly findRepeats?: (looks: readonly FileLook[]) => ReturnType<typeof findRepeats>;
   /** Called after each batch with how many files it had. */
   readonly onLook?: (count: number) => void;
 }
@@ -52,7 +54,8 @@ export async function lookAtMember(member: MaterialMember, places: LookPlaces): 
     }),
   );
   const looks = looked.flat().sort((a, b) => a.frame - b.frame);
-  return { ...member, looks, repeats: await findRepeats(looks, places.locate) };
+  const repeats = await (places.findRepeats?.(looks) ?? findRepeats(looks, places.locate));
+  return { ...member, looks, repeats };
 }
 
 /** Looks at some files, one after the other. */

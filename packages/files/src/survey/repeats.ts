@@ -1,10 +1,9 @@
 import { createHash } from 'node:crypto';
 import { open } from 'node:fs/promises';
 import type { FileLook } from '@june-haze/core';
+import { contentPrint } from '../fileState.ts';
 
 const block = 64 * 1024;
-/** Places of a file that are compared, spread over it; so much agreement is no chance. */
-const places = 8;
 
 /**
  * Frames that hold the same bytes as an earlier one. Only files of equal size are opened; of those a block at eight places is compared,
@@ -26,7 +25,10 @@ export async function findRepeats(
     if (same.length < 2) continue;
     const first = new Map<string, number>();
     for (const look of same) {
-      const print = await fingerprint(await locate(look.file), size).catch(() => undefined);
+      const print = await locate(look.file).then(
+        (path) => contentPrint(path, size),
+        () => undefined,
+      );
       if (print === undefined) continue;
       const earlier = first.get(print);
       if (earlier === undefined) first.set(print, look.frame);
@@ -61,23 +63,6 @@ async function endOf(path: string, size: number): Promise<string> {
     const buffer = Buffer.alloc(Math.min(block, Math.floor(size / 2)));
     await handle.read(buffer, 0, buffer.length, size - buffer.length);
     return createHash('sha1').update(buffer).digest('base64');
-  } finally {
-    await handle.close();
-  }
-}
-
-async function fingerprint(path: string, size: number): Promise<string> {
-  const handle = await open(path, 'r');
-  try {
-    const hash = createHash('sha1');
-    const buffer = Buffer.alloc(block);
-    const count = size <= places * block ? Math.ceil(size / block) : places;
-    for (let i = 0; i < count; i++) {
-      const at = count === 1 ? 0 : Math.round(((size - block) * i) / (count - 1));
-      const { bytesRead } = await handle.read(buffer, 0, block, Math.max(0, at));
-      hash.update(buffer.subarray(0, bytesRead));
-    }
-    return hash.digest('base64');
   } finally {
     await handle.close();
   }

@@ -1,6 +1,5 @@
-import { stat } from 'node:fs/promises';
-import type { FileFacts } from '@june-haze/core';
-import { decodeFile, decodeMovieFrames, readFacts, type DecodedFile } from '@june-haze/files';
+import { FormatError, type FileFacts } from '@june-haze/core';
+import { decodeFile, decodeMovieFrames, identityOfState, readFacts, stateOf, type DecodedFile } from '@june-haze/files';
 import type { FrameFile } from '../intake/frameFiles.ts';
 import type { DecodedPart, SharedPlane } from './decode.ts';
 
@@ -9,8 +8,9 @@ const facts = new Map<string, FileFacts>();
 const mostFacts = 32;
 
 async function factsOf(file: FrameFile): Promise<FileFacts> {
-  const { size, mtimeMs } = await stat(file.path);
-  const key = `${file.path}/${size}/${mtimeMs}`;
+  const state = await stateOf(file.path);
+  if (!state) throw new FormatError(file.name, 'the file is not there any more.');
+  const key = `${file.path}/${identityOfState(state)}`;
   const found = facts.get(key) ?? (await readFacts(file.path, file.name));
   facts.set(key, found);
   if (facts.size > mostFacts) facts.delete(facts.keys().next().value!);

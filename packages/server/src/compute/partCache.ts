@@ -1,5 +1,5 @@
-import { stat } from 'node:fs/promises';
 import { FormatError, sideAtLevel, type SampleType } from '@june-haze/core';
+import { identityOfState, stateOf } from '@june-haze/files';
 import type { ComputePool } from './pool.ts';
 import type { FrameFile } from '../intake/frameFiles.ts';
 import { decodeShared, type DecodedPart, type SharedPlane } from './decode.ts';
@@ -22,9 +22,11 @@ export class PartCache {
 
   /** A part of a frame's file, decoded. A picture that is no EXR has one part; frames of a movie come several at once. */
   async get(file: FrameFile, part: number, level = 0): Promise<DecodedPart> {
-    const { size, mtimeMs } = file.black ? { size: 0, mtimeMs: 0 } : await stat(file.path);
+    const state = file.black ? undefined : await stateOf(file.path);
+    if (!file.black && !state) throw new FormatError(file.name, 'the file is not there any more.');
+    const identity = state ? identityOfState(state) : 'black';
     const keyOf = (movieFrame: number) =>
-      [file.path, part, file.kind === 'exr' ? level : 0, size, mtimeMs, movieFrame, file.range].join('/');
+      [file.path, part, file.kind === 'exr' ? level : 0, identity, movieFrame, file.range].join('/');
     const key = keyOf(file.movieFrame);
     const found = this.held.get(key);
     if (found) {

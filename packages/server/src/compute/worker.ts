@@ -1,5 +1,15 @@
-import { halvePlane, packChunk, type ChunkToPack, type Plan, type Plane } from '@june-haze/core';
-import { lookAtFiles, measureSource, zlibCodec, type FileToLookAt } from '@june-haze/files';
+import { halvePlane, packChunk, type ChunkToPack, type FileLook, type Plan, type Plane } from '@june-haze/core';
+import {
+  contentPrint,
+  findChanged,
+  findRepeats,
+  lookAtFiles,
+  measureSource,
+  stateOf,
+  zlibCodec,
+  type FileToLookAt,
+  type KnownFile,
+} from '@june-haze/files';
 import { join } from 'node:path';
 import type { FrameFile } from '../intake/frameFiles.ts';
 import { examine } from '../library/examine.ts';
@@ -18,6 +28,21 @@ export interface BalanceTask {
 
 /** The pool's tasks, by name: what `compute/pool.ts` calls from the main thread. */
 export const lookAtSome = (files: readonly FileToLookAt[]) => lookAtFiles(files);
+export const findChangedFiles = (task: { folder: string; files: readonly KnownFile[] }) =>
+  findChanged(task.folder, task.files);
+/** What is kept of files below a folder to know them again, in order. */
+export async function printFiles(task: { folder: string; files: readonly { file: string; bytes: number }[] }) {
+  const prints: { changedAt: number | null; print: string | null }[] = [];
+  for (const { file, bytes } of task.files) {
+    const path = join(task.folder, file);
+    const changedAt = (await stateOf(path))?.changedAt ?? null;
+    prints.push({ changedAt, print: (await contentPrint(path, bytes)) ?? null });
+  }
+  return prints;
+}
+/** Frames of a member whose files below a folder hold the same bytes. */
+export const findRepeatedFrames = (task: { folder: string; looks: readonly FileLook[] }) =>
+  findRepeats(task.looks, (file) => Promise.resolve(join(task.folder, file)));
 export const decodePictures = (task: { file: FrameFile; count: number }) => decodePictureShared(task);
 
 /** Measures the pixels of one frame of a source whose files lie below a folder. */

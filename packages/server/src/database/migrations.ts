@@ -112,4 +112,33 @@ export const migrations: Record<string, Migration> = {
           where recipe->'colour' ? 'look'`.execute(db);
     },
   },
+  '006 what files are, by content too; a balance for each frame': {
+    async up(db) {
+      await sql`
+        alter table source_files
+          add column changed_at double precision,
+          add column print text,
+          add column now text;
+        create index on source_files (source_id, frame);
+        alter table sources add column stamp text not null default '';
+        alter table shots drop column balance;
+        create table balances (
+          shot_id uuid not null references shots on delete cascade,
+          frame integer not null,
+          revision integer not null,
+          files text not null,
+          proof jsonb not null,
+          primary key (shot_id, frame))`.execute(db);
+    },
+  },
+  '007 one run of an output at a time; workers that live; takes of a frame': {
+    async up(db) {
+      await sql`
+        update runs r set state = 'cancelled', finished_at = now() where state = 'running'
+          and exists (select 1 from runs o where o.output_id = r.output_id and o.state = 'running' and o.started_at > r.started_at);
+        create unique index runs_one_running on runs (output_id) where state = 'running';
+        alter table run_frames add column take integer not null default 0;
+        create table queue_workers (id text primary key, seen_at timestamptz not null)`.execute(db);
+    },
+  },
 };

@@ -26,7 +26,6 @@ export interface Database {
     rate: number;
     /** The ledger revision in force. */
     ledger_head: number;
-    balance: JSONColumnType<BalanceProof> | null;
     demo: Generated<boolean>;
     updated_at: ColumnType<Date, never, Date>;
   };
@@ -49,9 +48,31 @@ export interface Database {
     /** Every frame's pixels are to be looked at. */
     check_full: Generated<boolean>;
     check_failure: string | null;
+    /** A hash over what its files are now; see intake/fileStamps.ts. */
+    stamp: Generated<string>;
   };
   /** The files that a source was found to have, as they were then. */
-  source_files: { source_id: string; file: string; frame: number; bytes: number; modified_at: number };
+  source_files: {
+    source_id: string;
+    file: string;
+    frame: number;
+    bytes: number;
+    modified_at: number;
+    /** When anything of it changed. Null for files that were looked at before this was kept. */
+    changed_at: number | null;
+    /** A hash over places of its content. */
+    print: string | null;
+    /** Its identity since it changed, or "gone"; null while it is as it was looked at. */
+    now: ColumnType<string | null, string | null | undefined, string | null>;
+  };
+  /** Each frame's balance, for the ledger revision and the files that it was computed from. */
+  balances: {
+    shot_id: string;
+    frame: number;
+    revision: number;
+    files: string;
+    proof: JSONColumnType<BalanceProof>;
+  };
   /** "Pictures in this folder are …": what a person said once for all. */
   space_rules: {
     id: Generated<string>;
@@ -102,7 +123,11 @@ export interface Database {
     milliseconds: number | null;
     bytes: number | null;
     read_back: JSONColumnType<ReadBack> | null;
+    /** Counts the times it was begun: only the last one's result is kept. */
+    take: Generated<number>;
   };
+  /** The queue's workers, in all processes, and when each last said that it lives. */
+  queue_workers: { id: string; seen_at: Date };
 }
 
 /** What a person says of a source that its pixels depend on. */
@@ -110,6 +135,9 @@ export interface DeclaredSource {
   id: string;
   space: string | null;
   reading: SourceReading;
+  /** Where its files lie, and a hash over what those of the run's frames are. Absent in runs from before this was kept. */
+  place?: string;
+  files?: string;
 }
 
 export interface RunRecipe {

@@ -195,15 +195,21 @@ export class DemoMaker {
         .where('id', '=', known.id)
         .execute();
       this.events.send({ kind: 'shot', shotId: known.shot_id });
-      if (this.state.done === this.state.count) this.checks.begin(known.id);
+      this.beginWhenWhole(known.id);
     } else {
       const shotId = await createShot(this.db, 'Landing', true);
       const sourceId = await addSource(this.db, shotId, place, pattern, examined);
       const source = describeSource(await requireSource(this.db, sourceId));
       await this.takeConfig(shotId);
       await saveLedger(this.db, shotId, 0, rebuildLedger(source, 'components'), 'built from components');
+      this.beginWhenWhole(sourceId);
     }
     this.events.send({ kind: 'shelf' });
+  }
+
+  /** Its check begins when every frame is there: at once, where the files lie there from before. */
+  private beginWhenWhole(sourceId: string): void {
+    if (this.state.done === this.state.count) this.checks.begin(sourceId);
   }
 
   /** The renderer's config into the Library, and the shot seen as in the renderer. */

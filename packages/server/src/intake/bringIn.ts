@@ -1,5 +1,5 @@
-import { stat } from 'node:fs/promises';
 import { fileOfFrame, framesOf, usualFacts, type LookedMember, type Material } from '@june-haze/core';
+import { identityOfState, stateOf } from '@june-haze/files';
 import type { ComputePool } from '../compute/pool.ts';
 import type { Db } from '../database/connect.ts';
 import { RequestError } from '../errors.ts';
@@ -116,7 +116,7 @@ export async function bringIn(
 
 /** A file's identity for caches: changes whenever the file does. */
 export async function identityOf(path: string): Promise<string> {
-  const s = await stat(path).catch(() => undefined);
-  if (!s) throw new RequestError(404, `${path.split('/').at(-1)}: the file is not there any more.`);
-  return `${s.size.toString(36)}-${Math.round(s.mtimeMs).toString(36)}`;
+  const state = await stateOf(path);
+  if (!state) throw new RequestError(404, `${path.split('/').at(-1)}: the file is not there any more.`);
+  return identityOfState(state);
 }

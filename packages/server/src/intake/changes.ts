@@ -1,7 +1,10 @@
-import { stat } from 'node:fs/promises';
+import { isDeepStrictEqual } from 'node:util';
+import { sortedUnique } from '@june-haze/core';
+import type { ChangedFile } from '@june-haze/files';
+import type { Context } from '../context.ts';
 import type { Db } from '../database/connect.ts';
 import { changeFacts } from './changeFacts.ts';
-import type { MediaFolders } from '../media/mediaFolders.ts';
+import { stampSource } from './fileStamps.ts';
 import type { SourceRow } from './sourceState.ts';
 
 /** What became of a source's files since they were looked at. */
@@ -14,50 +17,96 @@ export interface FileChanges {
   readonly added: readonly number[];
   /** Its folder, or all of it, is not there any more. */
   readonly moved: boolean;
+  /** Some file is another thing now than when that was last asked. */
+  readonly moving: boolean;
 }
 
-/** Times are kept in milliseconds, with what a file system makes of them. */
-const sameTime = (a: number, b: number) => Math.abs(a - b) < 2;
+type ChangePlaces = Pick<Context, 'db' | 'pool' | 'media'>;
 
-/** Compares a source's files with what was stored of them. Reads no file. */
-export async function findChanges(db: Db, media: MediaFolders, row: SourceRow): Promise<FileChanges> {
+/** Compares a source's files with what was stored of them, and keeps what each is now. Reads next to nothing of them. */
+export async function findChanges(
+  { db, pool, media }: ChangePlaces,
+  row: SourceRow,
+  lookForMore = true,
+): Promise<FileChanges> {
   const known = await db.selectFrom('source_files').selectAll().where('source_id', '=', row.id).execute();
+  const frames = new Map(known.map((k) => [k.file, k.frame]));
   const folder = await media.locate(row.folder).catch(() => undefined);
-  if (folder === undefined) return { changed: [], gone: known.map((k) => k.frame), added: [], moved: true };
-  const changed = new Set<number>();
-  const gone = new Set<number>();
-  for (const file of known) {
-    const now = await stat(`${folder}/${file.file}`).catch(() => undefined);
-    if (!now) gone.add(file.frame);
-    else if (now.size !== file.bytes || !sameTime(now.mtimeMs, file.modified_at)) changed.add(file.frame);
-  }
-  const material = await media.material(row.folder, row.pattern).catch(() => undefined);
-  const had = new Set(known.map((k) => k.frame));
+  const files = known.map((k) => ({
+    file: k.file,
+    bytes: k.bytes,
+    modifiedAt: k.modified_at,
+    changedAt: k.changed_at,
+    print: k.print,
+  }));
+  const found =
+    folder === undefined
+      ? files.map(({ file }) => ({ file, now: null }))
+      : await pool.run('findChangedFiles', { folder, files });
+  const moved = await keepNow(db, row.id, known, found);
+  const changed = found.flatMap((f) => (f.now === null ? [] : [frames.get(f.file)!]));
+  const gone = found.flatMap((f) => (f.now === null ? [frames.get(f.file)!] : []));
+  const had = new Set(frames.values());
+  const material =
+    folder !== undefined && lookForMore ? await media.material(row.folder, row.pattern).catch(() => undefined) : null;
   const added = new Set(material?.members.flatMap((m) => m.sequence.frames.filter((f) => !had.has(f))) ?? []);
   row.facts.damaged.forEach((d) => added.delete(d.frame));
-  const sorted = (set: Set<number>) => [...set].sort((a, b) => a - b);
+  const all = known.length > 0 && new Set(gone).size === had.size;
   return {
-    changed: sorted(changed),
-    gone: sorted(gone),
-    added: sorted(added),
-    moved: known.length > 0 && gone.size > 0 && new Set(known.map((k) => k.frame)).size === gone.size && !material,
+    changed: sortedUnique(changed),
+    gone: sortedUnique(gone),
+    added: sortedUnique([...added]),
+    moved: folder === undefined || (all && material === undefined),
+    moving: moved,
   };
 }
 
+/** Keeps what files are now; returns whether that is another thing than before. */
+async function keepNow(
+  db: Db,
+  sourceId: string,
+  known: readonly { readonly file: string; readonly now: string | null }[],
+  found: readonly ChangedFile[],
+): Promise<boolean> {
+  const now = new Map(found.map((f) => [f.file, f.now ?? 'gone']));
+  const others = known.filter((k) => k.now !== (now.get(k.file) ?? null));
+  if (!others.length) return false;
+  await db.transaction().execute(async (t) => {
+    for (const { file } of others)
+      await t
+        .updateTable('source_files')
+        .set({ now: now.get(file) ?? null })
+        .where('source_id', '=', sourceId)
+        .where('file', '=', file)
+        .execute();
+    await stampSource(t, sourceId);
+  });
+  return true;
+}
+
+/** What became of a source: its pixels are others than before, or it is to be looked at again by itself. */
+export interface Noticed {
+  readonly again: boolean;
+  readonly changed: boolean;
+}
+
 /**
- * Keeps what became of a source's files as a finding. Returns whether they are to be looked at again by themselves: frames came to it, or
- * some were still being written.
+ * Keeps what became of a source's files as a finding. It is to be looked at again by itself when frames came to it, or some were still being
+ * written.
  */
-export async function noticeChanges(db: Db, media: MediaFolders, row: SourceRow): Promise<boolean> {
-  const found = await findChanges(db, media, row);
+export async function noticeChanges(places: ChangePlaces, row: SourceRow, lookForMore = true): Promise<Noticed> {
+  const { db } = places;
+  const found = await findChanges(places, row, lookForMore);
   const grown = found.added.length > 0 && !found.changed.length && !found.gone.length;
-  if (grown || row.facts.growing.length > 0) {
+  if (grown || (lookForMore && row.facts.growing.length > 0)) {
     await db.updateTable('sources').set({ checked_at: null }).where('id', '=', row.id).execute();
-    return true;
+    return { again: true, changed: found.moving };
   }
-  const frames = [...found.changed, ...found.gone].sort((a, b) => a - b);
-  const others = row.facts.findings.filter((f) => f.kind !== 'changed-files');
-  if (!frames.length && others.length === row.facts.findings.length) return false;
+  const frames = sortedUnique([...found.changed, ...found.gone]);
+  const had = row.facts.findings.find((f) => f.kind === 'changed-files');
+  const text = frames.length ? changeWords(found) : undefined;
+  if (had?.text === text && isDeepStrictEqual(had?.frames ?? [], frames))
+    return { again: false, changed: found.moving };
   const finding = {
     kind: 'changed-files' as const,
     source: row.id,
@@ -65,7 +114,7 @@ export async function noticeChanges(db: Db, media: MediaFolders, row: SourceRow)
     file: null,
     frames,
     sampled: false,
-    text: changeWords(found),
+    text: text ?? '',
   };
   await db.transaction().execute((t) =>
     changeFacts(t, row.id, (facts) => ({
@@ -73,7 +122,7 @@ export async function noticeChanges(db: Db, media: MediaFolders, row: SourceRow)
       findings: [...facts.findings.filter((f) => f.kind !== 'changed-files'), ...(frames.length ? [finding] : [])],
     })),
   );
-  return false;
+  return { again: false, changed: true };
 }
 
 function changeWords({ changed, gone, moved }: FileChanges): string {

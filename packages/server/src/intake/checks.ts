@@ -11,6 +11,7 @@ import type { Check, SourceFacts } from '@june-haze/contract';
 import type { ComputePool } from '../compute/pool.ts';
 import type { Db } from '../database/connect.ts';
 import type { MediaFolders } from '../media/mediaFolders.ts';
+import { stampSource } from './fileStamps.ts';
 import { applyRoleHabits } from './roleHabits.ts';
 import { evidenceFor } from './spaceRules.ts';
 import { storedFacts, type Examined } from './storedFacts.ts';
@@ -109,7 +110,7 @@ export class Checks {
 
   private async look(row: SourceRow): Promise<Material & { members: LookedMember[] }> {
     const { pool, media } = this.places;
-    const material = await media.material(row.folder, row.pattern);
+    const [material, folder] = await Promise.all([media.material(row.folder, row.pattern), media.locate(row.folder)]);
     const count = material.members.reduce((n, m) => n + Math.max(1, m.sequence.frames.length), 0);
     let done = 0;
     const members: LookedMember[] = [];
@@ -118,6 +119,7 @@ export class Checks {
         await lookAtMember(member, {
           locate: (file) => media.locate(`${row.folder}/${file}`),
           look: (files) => pool.run('lookAtSome', files),
+          findRepeats: (looks) => pool.run('findRepeatedFrames', { folder, looks }),
           onLook: (n) => this.tell(row, { stage: 'headers', done: (done += n), count, message: null }),
         }),
       );
@@ -185,8 +187,35 @@ export class Checks {
         .where('id', '=', row.id)
         .execute();
     });
-    if (!whole) await keepFiles(db, row.id, material);
+    if (!whole) await this.keepFiles(row, material);
     return examined;
+  }
+
+  /** Keeps the files as they are now, to notice later that they changed. */
+  private async keepFiles(row: SourceRow, material: LookedMaterial): Promise<void> {
+    const { db, pool, media } = this.places;
+    const looks = material.members.flatMap((m) => m.looks.flatMap((l) => ('facts' in l ? [l] : [])));
+    const folder = await media.locate(row.folder);
+    const states = looks.map((l) => ({ file: l.file, bytes: l.facts.bytes }));
+    const prints = await pool.run('printFiles', { folder, files: states });
+    const files = looks.map(({ file, frame, facts }, i) => ({
+      source_id: row.id,
+      file,
+      frame,
+      bytes: facts.bytes,
+      modified_at: facts.modifiedAt,
+      changed_at: prints[i]!.changedAt,
+      print: prints[i]!.print,
+    }));
+    await db.transaction().execute(async (t) => {
+      await t.deleteFrom('source_files').where('source_id', '=', row.id).execute();
+      for (let i = 0; i < files.length; i += 5000)
+        await t
+          .insertInto('source_files')
+          .values(files.slice(i, i + 5000))
+          .execute();
+      await stampSource(t, row.id);
+    });
   }
 }
 
@@ -195,25 +224,6 @@ function slimMember(member: LookedMember): LookedMember {
   const facts = usualFacts(member.looks);
   const look = member.looks.find((l) => 'facts' in l && l.facts === facts);
   return { ...member, looks: look ? [look] : [], repeats: [] };
-}
-
-/** The files as they are now, to notice later that they changed. */
-async function keepFiles(db: Db, sourceId: string, material: LookedMaterial): Promise<void> {
-  const files = material.members.flatMap((m) =>
-    m.looks.flatMap((l) =>
-      'facts' in l
-        ? [{ source_id: sourceId, file: l.file, frame: l.frame, bytes: l.facts.bytes, modified_at: l.facts.modifiedAt }]
-        : [],
-    ),
-  );
-  await db.transaction().execute(async (t) => {
-    await t.deleteFrom('source_files').where('source_id', '=', sourceId).execute();
-    for (let i = 0; i < files.length; i += 5000)
-      await t
-        .insertInto('source_files')
-        .values(files.slice(i, i + 5000))
-        .execute();
-  });
 }
 
 /** Evidence that does not lie in the files, for a pattern and the kind of its files. */

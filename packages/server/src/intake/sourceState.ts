@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import {
   agrees,
   betweenSources,
@@ -62,6 +63,10 @@ export function describeSource(row: SourceRow, check?: Check): Source {
       range: facts.range,
     },
     check: check ?? restingCheck(row),
+    stamp: createHash('sha1')
+      .update(JSON.stringify([row.stamp, row.folder, row.pattern, reading, facts.missing, facts.damaged, facts.files]))
+      .digest('base64url')
+      .slice(0, 16),
     problems: [],
   };
   const found: Problem[] = [

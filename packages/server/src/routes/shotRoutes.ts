@@ -41,6 +41,7 @@ export function shotRoutes(context: Context): Router {
   });
 
   router.get('/shots/:id', async (request, response) => {
+    context.watch.look(request.params.id);
     response.json(await answer(request.params.id));
   });
 

@@ -20,6 +20,7 @@ import { forgetRule, saveRule } from '../intake/spaceRules.ts';
 import type { SourceRow } from '../intake/sourceState.ts';
 import { colourKey } from '../library/items.ts';
 import { colourOf } from '../library/store.ts';
+import { forgetBalances } from '../shots/balance.ts';
 import { readShot, requireShot, requireSource, touchShot } from '../shots/shots.ts';
 
 /** Material: what lies in the media folders, what is in a shot, and what a person says of it. */
@@ -68,8 +69,7 @@ export function sourceRoutes(context: Context): Router {
       })
       .where('id', '=', source.id)
       .execute();
-    if ((declaredSpace && declaredSpace !== source.declared_space) || reading)
-      await db.updateTable('shots').set({ balance: null }).where('id', '=', source.shot_id).execute();
+    if ((declaredSpace && declaredSpace !== source.declared_space) || reading) await forgetBalances(db, source.shot_id);
   };
 
   router.patch('/sources/:id', async (request, response) => {
@@ -105,7 +105,7 @@ export function sourceRoutes(context: Context): Router {
     const shot = await requireShot(db, request.params.id);
     const rows = await db.selectFrom('sources').selectAll().where('shot_id', '=', shot.id).execute();
     for (const row of rows.filter((r) => r.checked_at !== null))
-      if (await noticeChanges(db, media, row)) checks.begin(row.id);
+      if ((await noticeChanges({ db, pool, media }, row)).again) checks.begin(row.id);
     response.json(await readShot(db, await requireShot(db, shot.id), checks));
   });
 

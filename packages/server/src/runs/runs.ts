@@ -1,28 +1,28 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
-import { Logger, makeWorkerUtils, run, type Runner, type WorkerUtils } from 'graphile-worker';
+import type { Logger } from 'graphile-worker';
 import { builtinColour, type ColourKey, type ShotColour } from '@june-haze/core';
-import { viewingSchema, type OutputSettings } from '@june-haze/contract';
+import { viewingSchema, type OutputSettings, type ServerEvent } from '@june-haze/contract';
 import type { ComputePool } from '../compute/pool.ts';
 import type { Connection, Db } from '../database/connect.ts';
+import { untilKept } from '../database/outage.ts';
 import type { RunRecipe } from '../database/tables.ts';
 import { RequestError } from '../errors.ts';
 import type { MediaFolders } from '../media/mediaFolders.ts';
 import { colourKey } from '../library/items.ts';
 import { colourOf } from '../library/store.ts';
 import { declaredOf } from '../shots/declared.ts';
+import { ledgerState } from '../shots/ledger.ts';
 import { outputPath, outputPattern, writtenViewing } from '../shots/outputs.ts';
 import { frameFiles, planOf } from '../shots/plan.ts';
-import { readShot, requireShot } from '../shots/shots.ts';
-import { freeAbandonedJobs } from './abandoned.ts';
-import { ledgerState } from '../shots/ledger.ts';
+import { readShot, requireShot, runProof } from '../shots/shots.ts';
+import { endRun, enqueueRun, reconcileRuns, withdrawJobs } from './enqueue.ts';
+import { calmPulse, Queue, type Pulse } from './queue.ts';
 
 interface FrameJob {
   readonly runId: string;
   readonly frame: number;
 }
-
-const quiet = new Logger(() => () => undefined);
 
 export interface RunPlaces {
   readonly outputFolder: string;
@@ -33,56 +33,69 @@ export interface RunPlaces {
 }
 
 /**
- * Runs: each frame is a job on the queue, so that any process with the same database and folders may take it.
- * A frame's result is stored once, when its file is whole and read back.
+ * Runs: each frame is a job on the queue, so that any process with the same database and folders may take it. The tables say what is done;
+ * jobs only call for it, and are held against the tables again and again. A frame's result is stored once, when its file is whole and read
+ * back.
  */
 export class Runs {
   private readonly connection: Connection;
   private readonly pool: ComputePool;
   private readonly media: MediaFolders;
   private readonly places: RunPlaces;
-  private readonly changed: (shotId: string) => void;
-  private utils: WorkerUtils | undefined;
-  private runner: Runner | undefined;
-  private leave: (() => void) | undefined;
+  private readonly tell: (event: ServerEvent) => void;
+  private readonly queue: Queue;
+  private readonly pulse: Pulse;
+  private timer: ReturnType<typeof setTimeout> | undefined;
+  private stopped = false;
 
   constructor(
     connection: Connection,
     pool: ComputePool,
     media: MediaFolders,
     places: RunPlaces,
-    changed: (shotId: string) => void,
+    tell: (event: ServerEvent) => void,
+    logger: Logger,
+    pulse: Pulse = calmPulse,
   ) {
     this.connection = connection;
     this.pool = pool;
     this.media = media;
     this.places = places;
-    this.changed = changed;
+    this.tell = tell;
+    this.pulse = pulse;
+    const tasks = { 'write-frame': (job: FrameJob) => this.takeFrame(job) };
+    this.queue = new Queue(connection.pool, logger, tasks, pulse);
   }
 
   private get db(): Db {
     return this.connection.db;
   }
 
-  /** Prepares the queue's tables and starts taking jobs. */
+  /** Starts taking jobs, and holds runs against their jobs from now on. */
   async start(): Promise<void> {
-    this.utils = await makeWorkerUtils({ pgPool: this.connection.pool, logger: quiet });
-    await this.utils.migrate();
-    this.leave = await freeAbandonedJobs(this.connection.pool, this.utils);
-    this.runner = await run({
-      pgPool: this.connection.pool,
-      logger: quiet,
-      noHandleSignals: true,
-      concurrency: 2,
-      pollInterval: 1000,
-      taskList: { 'write-frame': (payload) => this.takeFrame(payload as FrameJob) },
-    });
+    await this.queue.start();
+    await this.reconcile();
+    const next = () => {
+      if (this.stopped) return;
+      this.timer = setTimeout(() => void this.reconcile().then(next), this.pulse.silence);
+      this.timer.unref();
+    };
+    next();
   }
 
   async stop(): Promise<void> {
-    await this.runner?.stop();
-    await this.utils?.release();
-    this.leave?.();
+    this.stopped = true;
+    clearTimeout(this.timer);
+    await this.queue.stop();
+  }
+
+  private async reconcile(): Promise<void> {
+    try {
+      for (const runId of await reconcileRuns(this.db)) await this.tellOf(runId);
+    } catch (error) {
+      // While the database is away there is nothing to hold against; the next round comes.
+      console.error('runs could not be looked through:', error instanceof Error ? error.message : error);
+    }
   }
 
   /** Freezes the recipe and queues every frame. Returns the run's id. */
@@ -90,13 +103,6 @@ export class Runs {
     const output = await this.db.selectFrom('outputs').selectAll().where('id', '=', outputId).executeTakeFirst();
     if (!output) throw new RequestError(404, 'This output is no longer in the shot.');
     const shot = await requireShot(this.db, output.shot_id);
-    const running = await this.db
-      .selectFrom('runs')
-      .select('id')
-      .where('output_id', '=', outputId)
-      .where('state', '=', 'running')
-      .executeTakeFirst();
-    if (running) throw new RequestError(409, 'This output is being written already; stop that run first.');
     const { document } = await ledgerState(this.db, shot.id);
     const colour = await colourKey(this.db, shot);
     const { rows } = await planOf(this.db, this.colour(colour), shot.id, document, shot.working_space);
@@ -112,101 +118,111 @@ export class Runs {
       workingSpace: shot.working_space,
       viewing: writtenViewing(viewingSchema.parse(shot.viewing), settings),
       colour,
-      declared: declaredOf(document, rows),
+      declared: await declaredOf(this.db, document, rows, [settings.firstFrame, settings.lastFrame]),
       rate: shot.rate,
       settings,
       pattern,
       width,
       height,
     };
-    const { id } = await this.db
-      .insertInto('runs')
-      .values({ output_id: outputId, state: 'running', recipe: JSON.stringify(recipe), finished_at: null })
-      .returning('id')
-      .executeTakeFirstOrThrow();
-    const frames = Array.from(
-      { length: settings.lastFrame - settings.firstFrame + 1 },
-      (_, i) => settings.firstFrame + i,
-    );
-    await this.db
-      .insertInto('run_frames')
-      .values(
-        frames.map((frame) => ({
-          run_id: id,
-          frame,
-          state: 'waiting' as const,
-          message: null,
-          milliseconds: null,
-          bytes: null,
-          read_back: null,
-        })),
-      )
-      .execute();
-    for (const frame of frames) await this.utils!.addJob('write-frame', { runId: id, frame }, { maxAttempts: 3 });
-    this.changed(shot.id);
+    const id = await enqueueRun(this.db, outputId, recipe);
+    this.tell({ kind: 'shot', shotId: shot.id });
     return id;
   }
 
   /** Stops a run: frames not begun are left out, the frame in hand is finished whole. */
   async cancel(runId: string): Promise<void> {
-    const changed = await this.db
-      .updateTable('runs')
-      .set({ state: 'cancelled', finished_at: new Date() })
-      .where('id', '=', runId)
-      .where('state', '=', 'running')
-      .returning('output_id')
-      .executeTakeFirst();
-    if (!changed) throw new RequestError(409, 'This run is not being written any more.');
-    await this.db
-      .updateTable('run_frames')
-      .set({ state: 'cancelled' })
-      .where('run_id', '=', runId)
-      .where('state', '=', 'waiting')
-      .execute();
-    await this.tell(changed.output_id);
+    await this.db.transaction().execute(async (t) => {
+      const changed = await t
+        .updateTable('runs')
+        .set({ state: 'cancelled', finished_at: new Date() })
+        .where('id', '=', runId)
+        .where('state', '=', 'running')
+        .returning('id')
+        .executeTakeFirst();
+      if (!changed) throw new RequestError(409, 'This run is not being written any more.');
+      await t
+        .updateTable('run_frames')
+        .set({ state: 'cancelled' })
+        .where('run_id', '=', runId)
+        .where('state', '=', 'waiting')
+        .execute();
+      await withdrawJobs(t, runId);
+    });
+    await this.tellOf(runId);
   }
 
-  private async tell(outputId: string): Promise<void> {
-    const row = await this.db.selectFrom('outputs').select('shot_id').where('id', '=', outputId).executeTakeFirst();
-    if (row) this.changed(row.shot_id);
+  /** Says that a run's shot is another. */
+  private async tellOf(runId: string): Promise<void> {
+    const row = await this.db
+      .selectFrom('runs')
+      .innerJoin('outputs', 'outputs.id', 'runs.output_id')
+      .select('outputs.shot_id')
+      .where('runs.id', '=', runId)
+      .executeTakeFirst();
+    if (row) this.tell({ kind: 'shot', shotId: row.shot_id });
+  }
+
+  private kept<T>(task: () => Promise<T>): Promise<T> {
+    return untilKept(task, () => this.stopped);
   }
 
   private async takeFrame({ runId, frame }: FrameJob): Promise<void> {
-    const found = await this.db
-      .selectFrom('run_frames as f')
-      .innerJoin('runs', 'runs.id', 'f.run_id')
-      .innerJoin('outputs', 'outputs.id', 'runs.output_id')
-      .where('f.run_id', '=', runId)
-      .where('f.frame', '=', frame)
-      .select(['f.state', 'runs.state as run_state', 'runs.recipe', 'runs.output_id', 'outputs.shot_id'])
-      .executeTakeFirst();
-    // A frame that stands as being written here was in the hands of a process that died: it is begun again.
-    if (!found || !['waiting', 'writing'].includes(found.state) || found.run_state !== 'running') return;
-    const { numUpdatedRows } = await this.db
-      .updateTable('run_frames')
-      .set({ state: 'writing' })
-      .where('run_id', '=', runId)
-      .where('frame', '=', frame)
-      .where('state', 'in', ['waiting', 'writing'])
-      .executeTakeFirst();
-    if (!numUpdatedRows) return;
-    const { recipe } = found;
-    const result = await this.write(found.shot_id, runId, recipe, frame).catch((error: Error) => error);
+    const found = await this.kept(() => this.begun(runId, frame));
+    if (!found) return;
+    const result = await this.write(found.shot_id, runId, found.recipe, frame).catch((error: Error) => error);
     const failed = result instanceof Error;
-    await this.db
-      .updateTable('run_frames')
-      .set({
-        state: failed ? 'failed' : 'done',
-        message: failed ? result.message : null,
-        milliseconds: failed ? null : result.milliseconds,
-        bytes: failed ? null : result.bytes,
-        read_back: failed ? null : JSON.stringify(result.readBack),
-      })
-      .where('run_id', '=', runId)
-      .where('frame', '=', frame)
-      .execute();
-    await this.finishIfLast(runId);
-    await this.tell(found.output_id);
+    const done = {
+      state: failed ? ('failed' as const) : ('done' as const),
+      message: failed ? result.message : null,
+      milliseconds: failed ? null : result.milliseconds,
+      bytes: failed ? null : result.bytes,
+    };
+    const readBack = failed ? null : result.readBack;
+    // Written is written: the result waits for a database that is away.
+    const ended = await this.kept(() =>
+      this.db.transaction().execute(async (t) => {
+        const { numUpdatedRows } = await t
+          .updateTable('run_frames')
+          .set({ ...done, read_back: readBack && JSON.stringify(readBack) })
+          .where('run_id', '=', runId)
+          .where('frame', '=', frame)
+          .where('take', '=', found.take)
+          .where('state', '=', 'writing')
+          .executeTakeFirst();
+        return numUpdatedRows ? endRun(t, runId) : undefined;
+      }),
+    );
+    if (ended === undefined) return;
+    if (ended) await this.kept(() => this.tellOf(runId));
+    else {
+      const proof = await this.kept(() => runProof(this.db, runId));
+      this.tell({ kind: 'frame', shotId: found.shot_id, runId, frame: { frame, ...done, readBack }, proof });
+    }
+  }
+
+  /** Marks a frame as being written by this take of it; undefined when there is nothing to write. */
+  private begun(runId: string, frame: number) {
+    return this.db.transaction().execute(async (t) => {
+      const found = await t
+        .selectFrom('runs')
+        .innerJoin('outputs', 'outputs.id', 'runs.output_id')
+        .where('runs.id', '=', runId)
+        .where('runs.state', '=', 'running')
+        .select(['runs.recipe', 'outputs.shot_id'])
+        .executeTakeFirst();
+      if (!found) return undefined;
+      // A frame that stands as being written here was in the hands of a process that died: it is begun again.
+      const taken = await t
+        .updateTable('run_frames')
+        .set((eb) => ({ state: 'writing' as const, take: eb('take', '+', 1) }))
+        .where('run_id', '=', runId)
+        .where('frame', '=', frame)
+        .where('state', 'in', ['waiting', 'writing'])
+        .returning('take')
+        .executeTakeFirst();
+      return taken && { ...found, take: taken.take };
+    });
   }
 
   private async write(shotId: string, runId: string, recipe: RunRecipe, frame: number) {
@@ -238,23 +254,6 @@ export class Runs {
 
   private colour(key: ColourKey): ShotColour {
     return colourOf({ key, folder: this.places.libraryFolder });
-  }
-
-  private async finishIfLast(runId: string): Promise<void> {
-    const states = await this.db
-      .selectFrom('run_frames')
-      .select('state')
-      .distinct()
-      .where('run_id', '=', runId)
-      .execute();
-    const some = (state: string) => states.some((s) => s.state === state);
-    if (some('waiting') || some('writing')) return;
-    await this.db
-      .updateTable('runs')
-      .set({ state: some('failed') ? 'failed' : 'done', finished_at: new Date() })
-      .where('id', '=', runId)
-      .where('state', '=', 'running')
-      .execute();
   }
 }
 

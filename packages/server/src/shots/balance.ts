@@ -1,10 +1,11 @@
 import { isDeepStrictEqual } from 'node:util';
 import type { BalanceProof } from '@june-haze/contract';
-import type { Selectable } from 'kysely';
 import type { Context } from '../context.ts';
+import type { Plan } from '@june-haze/core';
 import type { Db } from '../database/connect.ts';
-import type { Database } from '../database/tables.ts';
 import { RequestError } from '../errors.ts';
+import { stampsOfFrames } from '../intake/fileStamps.ts';
+import type { SourceRow } from '../intake/sourceState.ts';
 import { colourKey } from '../library/items.ts';
 import { colourOf } from '../library/store.ts';
 import { frameFiles, planOf } from './plan.ts';
@@ -13,7 +14,7 @@ import { readShot, requireShot, type ShotRow } from './shots.ts';
 type BalancePlaces = Pick<Context, 'db' | 'pool' | 'media'> & { readonly places: { readonly libraryFolder: string } };
 
 /** What says which files are read and how, beside what the plan holds of a source. */
-const readings = (rows: readonly Selectable<Database['sources']>[]) =>
+const readings = (rows: readonly SourceRow[]) =>
   new Map(rows.map(({ id, folder, pattern, reading }) => [id, { folder, pattern, reading }]));
 
 /**
@@ -30,19 +31,55 @@ export async function proveBalance(context: BalancePlaces, shotId: string, frame
   };
   const { plan, rows } = await planNow(db, row);
   if (!plan.balance) throw new RequestError(400, 'The ledger has no beauty pass to balance against.');
-  const files = await frameFiles(media, plan, rows, frame);
-  const { balance } = await pool.run('balanceFrame', { plan, files, width, height });
+  const files = await stampsOfFrames(db, used(plan, rows), frame, frame);
+  const paths = await frameFiles(media, plan, rows, frame);
+  const { balance } = await pool.run('balanceFrame', { plan, files: paths, width, height });
   const proof: BalanceProof = { ...balance!, at: [...balance!.at], frame, revision: ledger.revision };
   await db.transaction().execute(async (t) => {
     const shot = await requireShot(t, shotId, 'locked');
     if (shot.ledger_head !== ledger.revision) return;
     const now = await planNow(t, shot);
     if (!isDeepStrictEqual([now.plan, readings(now.rows)], [plan, readings(rows)])) return;
+    const stamps = await stampsOfFrames(t, used(now.plan, now.rows), frame, frame);
+    if (!isDeepStrictEqual(stamps, files)) return;
+    const kept = { revision: ledger.revision, files: JSON.stringify(files), proof: JSON.stringify(proof) };
     await t
-      .updateTable('shots')
-      .set({ balance: JSON.stringify(proof) })
-      .where('id', '=', shotId)
+      .insertInto('balances')
+      .values({ shot_id: shotId, frame, ...kept })
+      .onConflict((c) => c.columns(['shot_id', 'frame']).doUpdateSet(kept))
       .execute();
   });
   return proof;
+}
+
+/** Balances are statements about one working space and what is declared: none holds when that changes. */
+export async function forgetBalances(db: Db, shotId: string): Promise<void> {
+  await db.deleteFrom('balances').where('shot_id', '=', shotId).execute();
+}
+
+/** The rows of the sources that a plan reads. */
+const used = (plan: Plan, rows: readonly SourceRow[]) =>
+  rows.filter((r) => plan.inputs.some((i) => i.sourceId === r.id)).sort((a, b) => (a.id < b.id ? -1 : 1));
+
+/** The balances that hold: of this revision, and of files that are what they were. */
+export async function standingBalances(
+  db: Db,
+  shotId: string,
+  revision: number,
+  rows: readonly SourceRow[],
+): Promise<BalanceProof[]> {
+  const kept = await db
+    .selectFrom('balances')
+    .selectAll()
+    .where('shot_id', '=', shotId)
+    .where('revision', '=', revision)
+    .orderBy('frame')
+    .execute();
+  const standing: BalanceProof[] = [];
+  for (const { frame, files, proof } of kept) {
+    const was = JSON.parse(files) as Record<string, string>;
+    const sources = rows.filter((r) => r.id in was);
+    if (isDeepStrictEqual(await stampsOfFrames(db, sources, frame, frame), was)) standing.push(proof);
+  }
+  return standing;
 }

@@ -2,6 +2,7 @@ import { viewingSchema, type ShotChange } from '@june-haze/contract';
 import type { Db } from '../database/connect.ts';
 import { colourKey, requireItem } from '../library/items.ts';
 import { colourOf } from '../library/store.ts';
+import { forgetBalances } from './balance.ts';
 import { settleColour } from './settleColour.ts';
 import { requireShot, type ShotRow } from './shots.ts';
 
@@ -40,14 +41,13 @@ async function settled(db: Db, libraryFolder: string, shot: ShotRow, change: Sho
   if (wanted.config_id !== null) await requireItem(db, wanted.config_id);
   const colour = await colourOf({ key: await colourKey(db, wanted), folder: libraryFolder });
   const result = settleColour(colour, workingSpace ?? shot.working_space, wanted.viewing, config !== undefined);
-  const moved =
-    result.workingSpace !== shot.working_space || wanted.config_id !== shot.config_id || variables !== undefined;
+  // A balance is a statement about one working space.
+  if (result.workingSpace !== shot.working_space || wanted.config_id !== shot.config_id || variables !== undefined)
+    await forgetBalances(db, shot.id);
   return {
     working_space: result.workingSpace,
     config_id: wanted.config_id,
     variables: JSON.stringify(wanted.variables),
     viewing: JSON.stringify(result.viewing),
-    // A balance is a statement about one working space.
-    ...(moved ? { balance: null } : {}),
   };
 }

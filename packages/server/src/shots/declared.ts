@@ -1,17 +1,27 @@
 import { walkEntries, type LedgerDocument } from '@june-haze/core';
 import { sourceReadingSchema } from '@june-haze/contract';
-import type { Selectable } from 'kysely';
-import type { Database, DeclaredSource } from '../database/tables.ts';
+import type { Db } from '../database/connect.ts';
+import type { DeclaredSource } from '../database/tables.ts';
+import { stampsOfFrames } from '../intake/fileStamps.ts';
+import type { SourceRow } from '../intake/sourceState.ts';
 
-type SourceRow = Selectable<Database['sources']>;
-
-/** What is declared of the sources that a ledger's entries use, in the order of their ids. */
-export function declaredOf(document: LedgerDocument, rows: readonly SourceRow[]): DeclaredSource[] {
+/** What is declared of the sources that a ledger's entries use, and what their files of some frames are, in the order of their ids. */
+export async function declaredOf(
+  db: Db,
+  document: LedgerDocument,
+  rows: readonly SourceRow[],
+  [first, last]: readonly [number, number],
+): Promise<DeclaredSource[]> {
   const used = new Set([...walkEntries(document.entries)].flatMap((e) => (e.kind === 'pass' ? [e.sourceId] : [])));
-  return rows
-    .filter((r) => used.has(r.id))
-    .map((r) => ({ id: r.id, space: r.declared_space, reading: sourceReadingSchema.parse(r.reading) }))
-    .sort((a, b) => (a.id < b.id ? -1 : 1));
+  const own = rows.filter((r) => used.has(r.id)).sort((a, b) => (a.id < b.id ? -1 : 1));
+  const stamps = await stampsOfFrames(db, own, first, last);
+  return own.map((r) => ({
+    id: r.id,
+    space: r.declared_space,
+    reading: sourceReadingSchema.parse(r.reading),
+    place: `${r.folder}/${r.pattern}`,
+    files: stamps[r.id]!,
+  }));
 }
 
 /** The sources as they were declared when a run began: its frames are of one piece, whatever is said of them meanwhile. */

@@ -122,8 +122,9 @@ export function preCheck(
     if (exposure !== 0)
       add('warning', `The viewing exposure of ${exposure.toFixed(1)} stops is baked into these files.`);
   }
-  if (shot.balance && !shot.balance.balanced)
-    add('note', `The total differs from the beauty by ${(shot.balance.share * 100).toFixed(1)} %, as built.`);
+  const off = shot.balances.filter((b) => !b.balanced).map((b) => b.share);
+  if (off.length)
+    add('note', `The total differs from the beauty by ${(Math.max(...off) * 100).toFixed(1)} %, as built.`);
   let existing = 0;
   for (let f = settings.firstFrame; f <= Math.min(settings.lastFrame, settings.firstFrame + 5000); f++)
     if (existsSync(outputPath(outputFolder, pattern, f))) existing++;

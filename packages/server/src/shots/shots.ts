@@ -16,8 +16,9 @@ import type { Database } from '../database/tables.ts';
 import { RequestError } from '../errors.ts';
 import { colourKey } from '../library/items.ts';
 import { ledgerState } from './ledger.ts';
+import { standingBalances } from './balance.ts';
 import { declaredOf } from './declared.ts';
-import { isOutdated } from './outdated.ts';
+import { changedSince } from './changedSince.ts';
 import { outputPattern } from './outputs.ts';
 
 export type ShotRow = Selectable<Database['shots']>;
@@ -52,7 +53,6 @@ export async function createShot(db: Db, name: string, demo = false): Promise<st
         config_id: null,
         rate: 24,
         ledger_head: 0,
-        balance: null,
         demo,
       })
       .returning('id')
@@ -117,25 +117,34 @@ export async function readShot(db: Db, row: ShotRow, checks?: Pick<Checks, 'prog
   const main = mainSource(plates) ?? sources[0];
   // The render gives the range: a plate may begin elsewhere and be longer.
   const [first, last] = rangeOf(moving, main);
-  const balance = row.balance && row.balance.revision === ledger.revision ? row.balance : null;
+  const balances = await standingBalances(db, row.id, ledger.revision, sourceRows);
   const { document } = ledger;
-  const declared = declaredOf(document, sourceRows);
-  const runs = runRows.map((r) => ({
-    id: r.id,
-    outputId: r.output_id,
-    state: r.state,
-    startedAt: r.started_at.toISOString(),
-    finishedAt: r.finished_at?.toISOString() ?? null,
-    outdated: isOutdated(r.recipe, { row, document, colour, settings: r.settings, declared }),
-    frames: (r.frames ?? []).map((f) => ({
-      frame: f.frame,
-      state: f.state,
-      message: f.message,
-      milliseconds: f.milliseconds,
-      bytes: f.bytes,
-      readBack: f.read_back,
-    })),
-  }));
+  const latest = new Set<string>();
+  const runs: Shot['runs'] = [];
+  for (const r of runRows) {
+    // What was written before an output's last run is not held against the files as they are now.
+    const range = latest.has(r.output_id)
+      ? undefined
+      : ([r.recipe.settings.firstFrame, r.recipe.settings.lastFrame] as const);
+    latest.add(r.output_id);
+    const declared = range ? await declaredOf(db, document, sourceRows, range) : (r.recipe.declared ?? []);
+    runs.push({
+      id: r.id,
+      outputId: r.output_id,
+      state: r.state,
+      startedAt: r.started_at.toISOString(),
+      finishedAt: r.finished_at?.toISOString() ?? null,
+      changedSince: changedSince(r.recipe, { row, document, colour, settings: r.settings, declared }),
+      frames: (r.frames ?? []).map((f) => ({
+        frame: f.frame,
+        state: f.state,
+        message: f.message,
+        milliseconds: f.milliseconds,
+        bytes: f.bytes,
+        readBack: f.read_back,
+      })),
+    });
+  }
   return {
     snapshot,
     id: row.id,
@@ -151,7 +160,7 @@ export async function readShot(db: Db, row: ShotRow, checks?: Pick<Checks, 'prog
     colour,
     sources,
     ledger,
-    balance,
+    balances,
     outputs: outputRows.map((o) => ({
       id: o.id,
       ...outputSettingsSchema.parse(o.settings),
@@ -161,7 +170,7 @@ export async function readShot(db: Db, row: ShotRow, checks?: Pick<Checks, 'prog
     proofs: {
       intake: intakeProof(sources),
       match: { state: 'unproved', figure: 'not yet compared' },
-      build: buildProof(balance, ledger.document.entries.length),
+      build: buildProof(balances, ledger.document.entries.length),
       output: outputProof(runs),
     },
     strip: stripOf(main, first, last),
@@ -194,7 +203,12 @@ function stripOf(source: Source | undefined, first: number, last: number): ShotS
     while (bad.has(frame) && frame < last) frame++;
     return frame;
   };
-  return [0, 0.5, 1].map((share) => ({ sourceId: source.id, frame: pick(share), pass: pass.name }));
+  return [0, 0.5, 1].map((share) => ({
+    sourceId: source.id,
+    stamp: source.stamp,
+    frame: pick(share),
+    pass: pass.name,
+  }));
 }
 
 /** The tag proof: every source declared and confirmed by a person, and nothing in its file contradicting. */
@@ -233,24 +247,42 @@ const contradictingKinds: ReadonlySet<ProblemKind> = new Set([
   'integer-linear',
 ]);
 
-function buildProof(balance: Shot['balance'], entries: number): StageProof {
+/** The worst of the frames that were balanced. */
+function buildProof(balances: Shot['balances'], entries: number): StageProof {
   if (!entries) return { state: 'unproved', figure: 'no ledger' };
-  if (!balance) return { state: 'unproved', figure: 'not balanced yet' };
-  if (balance.balanced) return { state: 'proved', figure: 'balanced' };
-  return { state: 'differs', figure: `off by ${(balance.share * 100).toFixed(balance.share < 0.001 ? 4 : 1)} %` };
+  if (!balances.length) return { state: 'unproved', figure: 'not balanced yet' };
+  const off = balances.filter((b) => !b.balanced);
+  if (!off.length) return { state: 'proved', figure: 'balanced' };
+  const share = Math.max(...off.map((b) => b.share));
+  return { state: 'differs', figure: `off by ${(share * 100).toFixed(share < 0.001 ? 4 : 1)} %` };
 }
 
 function outputProof(runs: Shot['runs']): StageProof {
   const last = runs[0];
   if (!last) return { state: 'unproved', figure: 'not written' };
   const done = last.frames.filter((f) => f.state === 'done');
-  if (last.state === 'running') return { state: 'unproved', figure: `writing ${done.length} of ${last.frames.length}` };
+  if (last.state === 'running') return writingProof(done.length, last.frames.length);
   if (last.frames.some((f) => f.state === 'failed'))
     return { state: 'fails', figure: `${counted(last.frames.filter((f) => f.state === 'failed').length)} failed` };
   if (last.state === 'cancelled') return { state: 'unproved', figure: `stopped at ${done.length}` };
   if (done.some((f) => !f.readBack?.proved)) return { state: 'differs', figure: 'reads back otherwise' };
-  if (last.outdated) return { state: 'unproved', figure: 'changed since written' };
+  if (last.changedSince.length) return { state: 'unproved', figure: 'changed since written' };
   return { state: 'proved', figure: `${counted(done.length)} read back` };
 }
+
+/** What the output stage says while a run is under way. */
+export async function runProof(db: Db, runId: string): Promise<StageProof> {
+  const counts = await db
+    .selectFrom('run_frames')
+    .select((eb) => [eb.fn.countAll().as('all'), eb.fn.countAll().filterWhere('state', '=', 'done').as('done')])
+    .where('run_id', '=', runId)
+    .executeTakeFirstOrThrow();
+  return writingProof(Number(counts.done), Number(counts.all));
+}
+
+const writingProof = (done: number, all: number): StageProof => ({
+  state: 'unproved',
+  figure: `writing ${done} of ${all}`,
+});
 
 const counted = (frames: number) => `${frames} ${frames === 1 ? 'frame' : 'frames'}`;

@@ -1,25 +1,54 @@
-import { useQueryClient } from '@tanstack/react-query';
-import { eventSchema, type ServerEvent } from '@june-haze/contract';
+import { useQueryClient, type QueryClient } from '@tanstack/react-query';
+import type { ServerEvent, Shot } from '@june-haze/contract';
 import { useEffect } from 'react';
+import { listen } from './eventStream.ts';
 import { libraryKey } from './library.ts';
 import { demoKey, shelfKey, shotKey } from './shots.ts';
 
-function keyOf(event: Exclude<ServerEvent, { kind: 'demo' }>): readonly string[] {
-  if (event.kind === 'shot') return shotKey(event.shotId);
-  return event.kind === 'shelf' ? shelfKey : libraryKey;
+/** Puts a frame that was written into the shot that is held: nothing is fetched, and nothing else of it becomes another. */
+export function withFrame(shot: Shot, { runId, frame, proof }: Extract<ServerEvent, { kind: 'frame' }>): Shot {
+  const runs = shot.runs.map((run) =>
+    run.id === runId ? { ...run, frames: run.frames.map((f) => (f.frame === frame.frame ? frame : f)) } : run,
+  );
+  return { ...shot, runs, proofs: { ...shot.proofs, output: proof } };
 }
+
+/** Takes an event in: each fetches only what it names. */
+export function takeEvent(queries: QueryClient, event: ServerEvent): void {
+  switch (event.kind) {
+    case 'demo':
+      queries.setQueryData(demoKey, { done: event.done, count: event.count });
+      return;
+    case 'frame':
+      queries.setQueryData<Shot>(shotKey(event.shotId), (shot) => shot && withFrame(shot, event));
+      return;
+    case 'shot':
+      void queries.invalidateQueries({ queryKey: shotKey(event.shotId), exact: true });
+      return;
+    case 'shelf':
+      void queries.invalidateQueries({ queryKey: shelfKey });
+      return;
+    case 'library':
+      void queries.invalidateQueries({ queryKey: libraryKey });
+      return;
+    case 'database':
+      queries.setQueryData(databaseKey, { there: event.there });
+      if (event.there) void queries.invalidateQueries();
+  }
+}
+
+export const databaseKey = ['database'] as const;
 
 /** Keeps what is on the screen current: the server says what changed, the queries fetch it. */
 export function ServerEvents() {
   const queries = useQueryClient();
-  useEffect(() => {
-    const stream = new EventSource('/api/events');
-    stream.onmessage = (line: MessageEvent<string>) => {
-      const event = eventSchema.parse(JSON.parse(line.data));
-      if (event.kind === 'demo') queries.setQueryData(demoKey, { done: event.done, count: event.count });
-      else void queries.invalidateQueries({ queryKey: keyOf(event) });
-    };
-    return () => stream.close();
-  }, [queries]);
+  useEffect(
+    () =>
+      listen({
+        event: (event) => takeEvent(queries, event),
+        gap: () => void queries.invalidateQueries(),
+      }),
+    [queries],
+  );
   return null;
 }

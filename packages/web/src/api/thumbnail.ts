@@ -1,14 +1,17 @@
 import type { Viewing } from '@june-haze/contract';
 
-/** The address of a small picture of one pass, seen through the shot's viewing, or untouched: its codes as they are. */
+/**
+ * The address of a small picture of one pass, seen through the shot's viewing, or untouched: its codes as they are. The source's stamp stands
+ * in it: a picture of files that changed has another address.
+ */
 export function thumbnailUrl(
-  sourceId: string,
+  source: { readonly id: string; readonly stamp: string },
   pass: string,
   frame: number,
   width: number,
   more: { space?: string; viewing?: Viewing; untouched?: boolean } = {},
 ): string {
-  const query = new URLSearchParams({ pass, frame: String(frame), width: String(width) });
+  const query = new URLSearchParams({ pass, frame: String(frame), width: String(width), stamp: source.stamp });
   if (more.space) query.set('space', more.space);
   if (more.untouched) query.set('untouched', '1');
   if (more.viewing) {
@@ -18,5 +21,5 @@ export function thumbnailUrl(
     // Only to fetch again when it changes: the server knows the shot's look file itself.
     if (more.viewing.lookFile) query.set('lookFile', more.viewing.lookFile.id);
   }
-  return `/api/sources/${sourceId}/thumbnail?${query.toString()}`;
+  return `/api/sources/${source.id}/thumbnail?${query.toString()}`;
 }

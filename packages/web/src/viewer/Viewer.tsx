@@ -75,6 +75,13 @@ export function Viewer({ shot, plan, frame, show = 'total', title, onSummary, on
     [shot.sources],
   );
 
+  // By value: answers about a shot come often, and pixels seldom change.
+  const stampList = shot.sources.map((s) => `${s.id} ${s.stamp}`).join();
+  const stamps = useMemo(
+    () => Object.fromEntries(stampList.split(',').map((s) => s.split(' ') as [string, string])),
+    [stampList],
+  );
+
   const report = useRef({ onSummary, onDrawn });
   useEffect(() => {
     report.current = { onSummary, onDrawn };
@@ -92,6 +99,7 @@ export function Viewer({ shot, plan, frame, show = 'total', title, onSummary, on
         show,
         frame,
         sourceFrames,
+        stamps,
         level,
         size: { width: shot.width, height: shot.height },
         width: sideAtLevel(shot.width, level),
@@ -118,6 +126,7 @@ export function Viewer({ shot, plan, frame, show = 'total', title, onSummary, on
     show,
     frame,
     sourceFrames,
+    stamps,
     level,
     shot.width,
     shot.height,

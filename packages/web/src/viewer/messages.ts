@@ -14,6 +14,8 @@ export interface PictureRequest {
   readonly frame: number;
   /** Source id to the frame its file carries (stills have one only). */
   readonly sourceFrames: Readonly<Record<string, number>>;
+  /** Source id to a mark that is another whenever its pixels may be. */
+  readonly stamps: Readonly<Record<string, string>>;
   readonly level: number;
   /** The shot's size, which every pass must have. */
   readonly size: Size;

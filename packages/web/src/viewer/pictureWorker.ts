@@ -33,6 +33,7 @@ async function fetchPlanes(
   const frame = request.sourceFrames[sourceId] ?? request.frame;
   const query = new URLSearchParams({
     frame: String(frame),
+    stamp: request.stamps[sourceId] ?? '',
     part: String(part),
     level: String(request.level),
     top: String(top),

@@ -1,6 +1,6 @@
 import type { Plane } from '@june-haze/core';
 
-/** Planes by their address, the least recently used thrown out first; requests under way are shared. */
+/** Planes by their address, which names what their source is now; the least recently used thrown out first; requests under way are shared. */
 export class PlaneCache {
   private readonly limit: number;
   private readonly held = new Map<string, { planes: Plane[]; bytes: number }>();

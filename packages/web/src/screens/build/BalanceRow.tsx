@@ -6,10 +6,10 @@ import { ProofMark } from '../../proof/ProofMark.tsx';
 interface Props {
   /** Computed here for what is shown now. */
   live: Balance | undefined;
-  /** Computed on the server and stored, for a revision and a frame. */
-  proof: BalanceProof | null;
-  revision: number;
-  frame: number;
+  /** Computed on the server and stored, for the revision in force and this frame. */
+  stored: BalanceProof | undefined;
+  /** Why it could not be computed there. */
+  failure: string | undefined;
   against: string | undefined;
   where: boolean;
   onWhere: (where: boolean) => void;
@@ -18,7 +18,7 @@ interface Props {
 const percent = (x: number) => `${(x * 100).toFixed(x !== 0 && x < 0.001 ? 4 : 1)} %`;
 
 /** The double-ruled bottom row: the total against the beauty, what is left over, and where. */
-export function BalanceRow({ live, proof, revision, frame, against, where, onWhere }: Props) {
+export function BalanceRow({ live, stored, failure, against, where, onWhere }: Props) {
   if (!against) {
     return (
       <div className="balance" data-testid="balance">
@@ -27,7 +27,6 @@ export function BalanceRow({ live, proof, revision, frame, against, where, onWhe
       </div>
     );
   }
-  const stored = proof?.revision === revision && proof.frame === frame ? proof : undefined;
   const figures = live ?? stored;
   const state = !figures ? 'unproved' : figures.balanced ? 'proved' : 'differs';
   return (
@@ -44,6 +43,11 @@ export function BalanceRow({ live, proof, revision, frame, against, where, onWhe
             {!figures ? 'not compared yet' : figures.balanced ? 'balanced' : `off by ${percent(figures.share)}`}
           </span>
         </div>
+        {failure !== undefined && (
+          <div className="small" role="alert">
+            Not stored: {failure}
+          </div>
+        )}
         {figures && (
           <div className="number quiet clip" style={{ fontSize: 11.5 }}>
             largest {figures.largest.toPrecision(3)} at {figures.at[0]}, {figures.at[1]} · mean{' '}

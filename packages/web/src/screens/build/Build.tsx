@@ -11,30 +11,33 @@ import {
 } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { Redo2, Undo2 } from 'lucide-react';
-import { useEffect, useMemo, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { useShotColour } from '../../api/colour.ts';
 import { useCommand } from '../../commands/registry.ts';
 import { Split } from '../../frame/Split.tsx';
 import { useThisShot } from '../../frame/ShotFrame.tsx';
 import { FrameStrip } from '../../viewer/FrameStrip.tsx';
 import { usePlayback } from '../../viewer/usePlayback.ts';
+import { useRested } from '../../viewer/useRested.ts';
 import { Viewer } from '../../viewer/Viewer.tsx';
 import { BalanceRow } from './BalanceRow.tsx';
 import { LedgerList } from './LedgerList.tsx';
 import { addMenu } from './addMenu.ts';
+import { useBalance } from './useBalance.ts';
 import { useLedger } from './useLedger.ts';
 
 const empty: Plan = { inputs: [], steps: [], entryIds: [], luminance: [0, 0, 0], hasAlpha: false };
 
 function compile(
   document: LedgerDocument,
-  shot: Shot,
+  sources: Shot['sources'],
+  workingSpace: string,
   colour: ShotColour | undefined,
 ): { plan: Plan | undefined; problem?: string } {
   // Nothing is drawn before the shot's colours are there.
   if (!colour) return { plan: undefined };
   try {
-    return { plan: compilePlan(document, shot.sources.map(planSource), shot.workingSpace, colour) };
+    return { plan: compilePlan(document, sources.map(planSource), workingSpace, colour) };
   } catch (error) {
     return { plan: empty, problem: (error as Error).message };
   }
@@ -50,40 +53,24 @@ function colourWith({ colour }: Shot, document: LedgerDocument): ColourKey {
 export function Build() {
   const shot = useThisShot();
   const playback = usePlayback(shot);
-  const { document: saved, revision, canUndo, canRedo, summary: lastChange } = shot.ledger;
+  const { document: saved, canUndo, canRedo, summary: lastChange } = shot.ledger;
   const { document, draft, save, step, rebuild } = useLedger(shot);
   const [summary, setSummary] = useState<LedgerSummary>();
   const [where, setWhere] = useState(false);
   const [chosen, setChosen] = useState<string>();
+  const { sources, workingSpace } = shot;
   const { data: colour, error: colourError } = useShotColour(colourWith(shot, document));
   const { plan, problem = colourError?.message } = useMemo(
-    () => compile(document, shot, colour),
-    [document, shot, colour],
+    () => compile(document, sources, workingSpace, colour),
+    [document, sources, workingSpace, colour],
   );
 
   useCommand({ name: 'Undo', keys: 'mod+z', run: () => step('undo'), enabled: canUndo });
   useCommand({ name: 'Redo', keys: 'mod+shift+z', run: () => step('redo'), enabled: canRedo });
-  // The stored proof is the server's: asked for when a revision or the frame has stood for a moment.
-  const { balance } = shot;
-  const wanted =
-    saved.balanceAgainst !== undefined &&
-    saved.entries.length > 0 &&
-    (balance === null || balance.frame !== playback.frame);
-  const { id } = shot;
   const { frame, playing } = playback;
-  useEffect(() => {
-    if (!wanted || playing) return;
-    const timer = setTimeout(
-      () =>
-        void fetch(`/api/shots/${id}/balance`, {
-          method: 'POST',
-          headers: { 'content-type': 'application/json' },
-          body: JSON.stringify({ frame }),
-        }),
-      600,
-    );
-    return () => clearTimeout(timer);
-  }, [wanted, playing, id, revision, frame]);
+  const { stored, failure } = useBalance(shot, frame, playing);
+  // Small pictures stand still while frames run by.
+  const restedFrame = useRested(frame, 300, playing);
 
   return (
     <main className="screen">
@@ -149,7 +136,7 @@ export function Build() {
               <LedgerList
                 shot={shot}
                 document={document}
-                frame={playback.frame}
+                frame={restedFrame}
                 shares={summary?.shares ?? {}}
                 cutOff={summary?.cutOff ?? {}}
                 chosen={chosen}
@@ -160,9 +147,8 @@ export function Build() {
             </div>
             <BalanceRow
               live={summary?.balance}
-              proof={shot.balance}
-              revision={revision}
-              frame={playback.frame}
+              stored={stored}
+              failure={failure}
               against={saved.balanceAgainst?.pass}
               where={where}
               onWhere={setWhere}

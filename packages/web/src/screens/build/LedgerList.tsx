@@ -51,6 +51,9 @@ export function LedgerList(props: Props) {
   );
 }
 
+const sourceOf = (shot: Shot, { sourceId }: { sourceId: string }) =>
+  shot.sources.find((s) => s.id === sourceId) ?? { id: sourceId, stamp: '' };
+
 function about(entry: Entry): string {
   const on = entry.adjustments.filter((a) => a.enabled).length;
   const changes = on === 0 ? 'no change' : on === 1 ? '1 adjustment' : `${on} adjustments`;
@@ -110,7 +113,7 @@ function Row({
         {entry.kind === 'pass' ? (
           <img
             className="thumb"
-            src={thumbnailUrl(entry.sourceId, entry.pass, frame, 128, { viewing: shot.viewing })}
+            src={thumbnailUrl(sourceOf(shot, entry), entry.pass, frame, 128, { viewing: shot.viewing })}
             alt=""
             draggable={false}
           />

@@ -25,7 +25,7 @@ export function PassTiles({ shot, source, frame }: { shot: Shot; source: Source;
       <div className="passes">
         {passes.map((p) => (
           <div key={`${p.part}/${p.name}`} className="small" style={{ minWidth: 0 }}>
-            <img src={thumbnailUrl(source.id, p.name, frame, 128, { viewing: shot.viewing })} alt="" loading="lazy" />
+            <img src={thumbnailUrl(source, p.name, frame, 128, { viewing: shot.viewing })} alt="" loading="lazy" />
             <Dropdown
               trigger={['click']}
               menu={{

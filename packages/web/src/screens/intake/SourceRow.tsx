@@ -38,7 +38,7 @@ export function SourceRow({ shot, source, chosen, marked, onChoose, onMark }: Pr
           {picture ? (
             <img
               className="thumb"
-              src={thumbnailUrl(source.id, picture.name, goodFrame(source), 128, {
+              src={thumbnailUrl(source, picture.name, goodFrame(source), 128, {
                 viewing: shot.viewing,
                 untouched: source.reading.use === 'reference',
               })}

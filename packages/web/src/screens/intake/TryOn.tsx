@@ -49,7 +49,7 @@ export function TryOn({ shot, source }: { shot: Shot; source: Source }) {
             aria-pressed={source.declaredSpace === space && source.confirmed}
             onClick={() => declare(space)}
           >
-            <img src={thumbnailUrl(source.id, picture.name, frame, 192, { space, viewing: shot.viewing })} alt="" />
+            <img src={thumbnailUrl(source, picture.name, frame, 192, { space, viewing: shot.viewing })} alt="" />
             <span className="clip">{space}</span>
             <span className="quiet">
               {source.declaredSpace === space

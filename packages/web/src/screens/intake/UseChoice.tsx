@@ -26,7 +26,7 @@ export function UseChoice({ shot, source }: { shot: Shot; source: Source }) {
       change: { reading: { use: 'plate' }, ...(isUndone ? { declaredSpace: 'sRGB' } : {}) },
       title: 'Plate',
       about: `Its encoding is undone, ${encoding ?? 'its space'} to ${shot.workingSpace}: for photographs and textures.`,
-      url: thumbnailUrl(source.id, pass.name, frame, 192, {
+      url: thumbnailUrl(source, pass.name, frame, 192, {
         viewing: shot.viewing,
         ...(encoding ? { space: encoding } : {}),
       }),
@@ -37,7 +37,7 @@ export function UseChoice({ shot, source }: { shot: Shot; source: Source }) {
       change: { reading: { use: 'plate' }, declaredSpace: undone, confirmed: true },
       title: 'Plate, view undone',
       about: `${shot.viewing.display} / ${shot.viewing.view} is undone too: for a render saved with that view. What it cut off is gone.`,
-      url: thumbnailUrl(source.id, pass.name, frame, 192, { viewing: shot.viewing, space: undone }),
+      url: thumbnailUrl(source, pass.name, frame, 192, { viewing: shot.viewing, space: undone }),
     },
     {
       key: 'reference',
@@ -45,7 +45,7 @@ export function UseChoice({ shot, source }: { shot: Shot; source: Source }) {
       change: { reading: { use: 'reference' } },
       title: 'Reference',
       about: 'Shown untouched, as it was saved; what the picture is to look like. Never summed.',
-      url: thumbnailUrl(source.id, pass.name, frame, 192, { viewing: shot.viewing, untouched: true }),
+      url: thumbnailUrl(source, pass.name, frame, 192, { viewing: shot.viewing, untouched: true }),
     },
   ];
   return (

@@ -132,9 +132,9 @@ function RunProgress({ run }: { run: Run }) {
         <span className="strong" data-testid="run-state">
           {words}
         </span>
-        {run.outdated && (
-          <span title="The ledger, the colours or this output have changed since: the files and the proof below are of then.">
-            <ProofMark state="unproved" /> changed since
+        {run.changedSince.length > 0 && (
+          <span title="The files and the proof below are of then.">
+            <ProofMark state="unproved" /> changed since: {run.changedSince.join(', ')}
           </span>
         )}
         <span className="quiet">

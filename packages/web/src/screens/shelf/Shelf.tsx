@@ -104,7 +104,11 @@ function ShotRow({ shot }: { shot: ShotSummary }) {
       >
         {[0, 1, 2].map((i) => {
           const s = shot.strip[i];
-          return s ? <img key={i} src={thumbnailUrl(s.sourceId, s.pass, s.frame, 192)} alt="" /> : <span key={i} />;
+          return s ? (
+            <img key={i} src={thumbnailUrl({ id: s.sourceId, stamp: s.stamp }, s.pass, s.frame, 192)} alt="" />
+          ) : (
+            <span key={i} />
+          );
         })}
       </Link>
       <div>

@@ -1,0 +1,41 @@
+import { sql } from 'kysely';
+import type { Db } from '../database/connect.ts';
+import { offsetOf } from './frameFiles.ts';
+import type { SourceRow } from './sourceState.ts';
+
+/** What a file is, in the order of names: as it was looked at, or as it is since it changed. */
+const hashOfFiles = sql<string>`coalesce(md5(string_agg(
+  file || '/' || coalesce(now, bytes || '-' || modified_at || '-' || coalesce(print, '')), '|' order by file)), '')`;
+
+/** Keeps the hash over all that a source's files are now: everything that is cached of its pixels names it. */
+export async function stampSource(db: Db, sourceId: string): Promise<void> {
+  await db
+    .updateTable('sources')
+    .set({
+      stamp: (eb) => eb.selectFrom('source_files').where('source_id', '=', sourceId).select(hashOfFiles.as('stamp')),
+    })
+    .where('id', '=', sourceId)
+    .execute();
+}
+
+/** A hash over what the files of some sources are that serve frames of the shot. By source. */
+export async function stampsOfFrames(
+  db: Db,
+  rows: readonly SourceRow[],
+  first: number,
+  last: number,
+): Promise<Record<string, string>> {
+  const stamps: Record<string, string> = {};
+  for (const row of rows) {
+    const { facts, reading } = row;
+    // One file may serve every frame: a still, a movie, a still pass among moving ones, a frame that is held.
+    const all =
+      facts.still || facts.fileKind === 'movie' || reading.onFault === 'hold' || facts.files?.some((f) => f.still);
+    const offset = offsetOf(row);
+    let query = db.selectFrom('source_files').where('source_id', '=', row.id);
+    if (!all) query = query.where('frame', '>=', first - offset).where('frame', '<=', last - offset);
+    const found = await query.select(hashOfFiles.as('stamp')).executeTakeFirstOrThrow();
+    stamps[row.id] = `${row.folder}/${row.pattern} ${found.stamp}`;
+  }
+  return stamps;
+}

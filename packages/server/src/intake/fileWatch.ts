@@ -1,0 +1,114 @@
+import { watch, type FSWatcher } from 'node:fs';
+import type { Context } from '../context.ts';
+import { noticeChanges } from './changes.ts';
+
+/** How often files are asked for at most; long sequences less often, so that asking takes little of a disk's time. */
+const quickest = 2000;
+const millisecondsPerFile = 2;
+/** A shot that nobody asked for so long is left alone. */
+const patience = 3600 * 1000;
+/** A file is written in many steps: it is asked for when they pause. */
+const pause = 400;
+
+interface Watched {
+  readonly watcher: FSWatcher | undefined;
+  readonly place: string;
+  due: number;
+}
+
+/**
+ * Notices within seconds that files of the shots that are open were rendered again, replaced, added or removed. The folder's own notices
+ * are quick where there are any; asking every few seconds works everywhere.
+ */
+export class FileWatch {
+  private readonly places: Pick<Context, 'db' | 'pool' | 'media' | 'checks'>;
+  private readonly changed: (shotId: string) => void;
+  private readonly shots = new Map<string, number>();
+  private readonly sources = new Map<string, Watched>();
+  private timer: ReturnType<typeof setTimeout> | undefined;
+  private round: Promise<void> = Promise.resolve();
+
+  constructor(places: Pick<Context, 'db' | 'pool' | 'media' | 'checks'>, changed: (shotId: string) => void) {
+    this.places = places;
+    this.changed = changed;
+  }
+
+  /** Somebody looks at this shot. */
+  look(shotId: string): void {
+    this.shots.set(shotId, Date.now());
+  }
+
+  start(): void {
+    const next = () => {
+      this.timer = setTimeout(() => {
+        this.round = this.lookAround()
+          .catch((error: unknown) => console.error('watching files:', error instanceof Error ? error.message : error))
+          .finally(next);
+      }, pause);
+      this.timer.unref();
+    };
+    next();
+  }
+
+  async stop(): Promise<void> {
+    clearTimeout(this.timer);
+    await this.round;
+    clearTimeout(this.timer);
+    for (const { watcher } of this.sources.values()) watcher?.close();
+  }
+
+  /** One round over the sources that are due. */
+  private async lookAround(): Promise<void> {
+    const now = Date.now();
+    for (const [id, seen] of this.shots) if (now - seen > patience) this.shots.delete(id);
+    if (!this.shots.size) return;
+    const rows = await this.places.db
+      .selectFrom('sources')
+      .selectAll()
+      .where('shot_id', 'in', [...this.shots.keys()])
+      .where('checked_at', 'is not', null)
+      .execute();
+    this.forgetOthers(new Set(rows.map((r) => r.id)));
+    for (const row of rows) {
+      const watched = await this.watched(row.id, row.folder);
+      if (watched.due > Date.now()) continue;
+      const count = (row.facts.lastFrame - row.facts.firstFrame + 1) * Math.max(1, row.facts.files?.length ?? 1);
+      watched.due = Date.now() + Math.max(quickest, count * millisecondsPerFile);
+      const { again, changed } = await noticeChanges(this.places, row);
+      if (again) this.places.checks.begin(row.id);
+      if (again || changed) this.changed(row.shot_id);
+    }
+  }
+
+  private async watched(id: string, folder: string): Promise<Watched> {
+    const found = this.sources.get(id);
+    if (found?.place === folder) return found;
+    found?.watcher?.close();
+    const path = await this.places.media.locate(folder).catch(() => undefined);
+    const made: Watched = { place: folder, watcher: path === undefined ? undefined : this.listen(path, id), due: 0 };
+    this.sources.set(id, made);
+    return made;
+  }
+
+  private listen(path: string, id: string): FSWatcher | undefined {
+    try {
+      const watcher = watch(path, { persistent: false }, () => {
+        const watched = this.sources.get(id);
+        if (watched) watched.due = Math.min(watched.due, Date.now() + pause);
+      });
+      watcher.on('error', () => watcher.close());
+      return watcher;
+    } catch {
+      // Some file systems give no notices; asking goes on.
+      return undefined;
+    }
+  }
+
+  private forgetOthers(wanted: ReadonlySet<string>): void {
+    for (const [id, { watcher }] of this.sources)
+      if (!wanted.has(id)) {
+        watcher?.close();
+        this.sources.delete(id);
+      }
+  }
+}

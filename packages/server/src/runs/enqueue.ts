@@ -1,0 +1,94 @@
+import { sql } from 'kysely';
+import type { Db } from '../database/connect.ts';
+import type { RunRecipe } from '../database/tables.ts';
+import { RequestError } from '../errors.ts';
+
+/** So often a frame is tried when the process that has it dies or the machine fails it; a fault of the frame itself is not tried again. */
+const attempts = 10;
+
+/**
+ * Jobs for frames of a run that have none, by one statement; a job is known by its run and frame. Their times are a microsecond apart, so
+ * that frames are taken in order.
+ */
+async function addJobs(t: Db, runId: string, frames: ReturnType<typeof sql>): Promise<void> {
+  await sql`
+    select count(*) from graphile_worker.add_jobs(array(
+      select row('write-frame', json_build_object('runId', ${runId}::text, 'frame', f), null,
+                 now() + row_number() over (order by f) * interval '1 microsecond' - interval '1 second', ${attempts}::int,
+                 ${runId}::text || '/' || f, 0, null)::graphile_worker.job_spec
+      from (${frames}) as wanted (f) order by f), true)`.execute(t);
+}
+
+/**
+ * Makes a run with its frames and their jobs, all or nothing. Throws a 409 RequestError when the output is being written already: of
+ * several that are begun at once, one is made.
+ */
+export async function enqueueRun(db: Db, outputId: string, recipe: RunRecipe): Promise<string> {
+  const { firstFrame, lastFrame } = recipe.settings;
+  return db.transaction().execute(async (t) => {
+    const made = await t
+      .insertInto('runs')
+      .values({ output_id: outputId, state: 'running', recipe: JSON.stringify(recipe), finished_at: null })
+      .onConflict((c) => c.column('output_id').where('state', '=', 'running').doNothing())
+      .returning('id')
+      .executeTakeFirst();
+    if (!made) throw new RequestError(409, 'This output is being written already; stop that run first.');
+    const all = sql`select generate_series(${firstFrame}::int, ${lastFrame}::int)`;
+    await sql`insert into run_frames (run_id, frame, state) select ${made.id}, f, 'waiting' from (${all}) as s (f)`.execute(
+      t,
+    );
+    await addJobs(t, made.id, all);
+    return made.id;
+  });
+}
+
+/** Takes back the jobs of frames that nobody has begun. */
+export async function withdrawJobs(db: Db, runId: string): Promise<void> {
+  await sql`
+    select count(*) from graphile_worker.complete_jobs(array(
+      select id from graphile_worker.jobs where key like ${`${runId}/%`} and locked_at is null))`.execute(db);
+}
+
+/**
+ * Holds runs against their jobs, as a killed process leaves them: frames that no job will write get one, frames whose job was given up
+ * fail by name, and a run with nothing left to do is ended. Returns the runs that changed.
+ */
+export async function reconcileRuns(db: Db): Promise<string[]> {
+  const running = await db.selectFrom('runs').select('id').where('state', '=', 'running').execute();
+  const changed: string[] = [];
+  for (const { id } of running) {
+    const moved = await db.transaction().execute(async (t) => {
+      // One process at a time: the others find nothing left to do.
+      const run = await t.selectFrom('runs').select('state').where('id', '=', id).forUpdate().executeTakeFirst();
+      if (run?.state !== 'running') return false;
+      const failed = await sql`
+        update run_frames f set state = 'failed',
+          message = 'It was begun ' || j.attempts || ' times and never finished; the queue’s log says more.'
+        from graphile_worker.jobs j
+        where f.run_id = ${id} and f.state in ('waiting', 'writing')
+          and j.key = f.run_id::text || '/' || f.frame and j.attempts >= j.max_attempts and j.locked_at is null`.execute(
+        t,
+      );
+      const lost = sql`
+        select frame from run_frames f where f.run_id = ${id} and f.state in ('waiting', 'writing')
+          and not exists (select 1 from graphile_worker.jobs j where j.key = ${id}::text || '/' || f.frame)`;
+      const { rows } = await sql<{ n: string }>`select count(*) as n from (${lost}) as l`.execute(t);
+      if (Number(rows[0]!.n) > 0) await addJobs(t, id, lost);
+      return Number(failed.numAffectedRows ?? 0) > 0 || Number(rows[0]!.n) > 0 || (await endRun(t, id));
+    });
+    if (moved) changed.push(id);
+  }
+  return changed;
+}
+
+/** Ends a run when no frame of it is left to write; returns whether it did. */
+export async function endRun(db: Db, runId: string): Promise<boolean> {
+  const ended = await sql`
+    update runs set finished_at = now(),
+      state = case when exists (select 1 from run_frames where run_id = ${runId} and state = 'failed') then 'failed' else 'done' end
+    where id = ${runId} and state = 'running'
+      and not exists (select 1 from run_frames where run_id = ${runId} and state in ('waiting', 'writing'))`.execute(
+    db,
+  );
+  return Number(ended.numAffectedRows ?? 0) > 0;
+}

@@ -1,0 +1,57 @@
+import { isDeepStrictEqual } from 'node:util';
+import { outputSettingsSchema, viewingSchema, type OutputSettings } from '@june-haze/contract';
+import { builtinColour, type ColourKey, type LedgerDocument } from '@june-haze/core';
+import type { DeclaredSource, RunRecipe } from '../database/tables.ts';
+import { writtenViewing } from './outputs.ts';
+import type { ShotRow } from './shots.ts';
+
+/** The shot as it is now, as far as a run's files depend on it. */
+export interface StateNow {
+  readonly row: ShotRow;
+  readonly document: LedgerDocument;
+  readonly colour: ColourKey;
+  readonly settings: OutputSettings;
+  readonly declared: readonly DeclaredSource[];
+}
+
+/**
+ * What changed since a run's files were written, in words: why they would be others now. The range does not count, nor, for files of light,
+ * what is only shown. Nothing when they would be the same.
+ */
+export function changedSince(recipe: RunRecipe, now: StateNow): string[] {
+  const settings = outputSettingsSchema.parse(now.settings);
+  const { firstFrame, lastFrame } = settings;
+  const pictures = settings.kind === 'png' || settings.kind === 'jpeg';
+  const compared: [string, unknown, unknown][] = [
+    ['the ledger', recipe.document, now.document],
+    ['the working space', recipe.workingSpace, now.row.working_space],
+    ['the output', outputSettingsSchema.parse({ ...recipe.settings, firstFrame, lastFrame }), settings],
+    ['the config or a look', recipe.colour ?? builtinColour, now.colour],
+    ...sourcesCompared(recipe, now),
+  ];
+  if (pictures)
+    compared.push([
+      'the viewing',
+      viewingSchema.parse(recipe.viewing),
+      writtenViewing(viewingSchema.parse(now.row.viewing), settings),
+    ]);
+  return compared.filter(([, was, is]) => !isDeepStrictEqual(was, is)).map(([what]) => what);
+}
+
+function sourcesCompared({ declared }: RunRecipe, now: StateNow): [string, unknown, unknown][] {
+  if (!declared) return [];
+  const ids = [...new Set([...declared, ...now.declared].map((d) => d.id))];
+  return ids.flatMap((id): [string, unknown, unknown][] => {
+    const was = declared.find((d) => d.id === id);
+    const is = now.declared.find((d) => d.id === id);
+    // One that is used no more, or only now, is the ledger's change.
+    if (!was || !is) return [];
+    const name = is.place?.split('/').at(-1) ?? 'a source';
+    return [
+      [`what ${name} is declared as`, [was.space, was.reading], [is.space, is.reading]],
+      ...(was.files === undefined
+        ? []
+        : ([[`files of ${name}`, [was.place, was.files], [is.place, is.files]]] as [string, unknown, unknown][])),
+    ];
+  });
+}
