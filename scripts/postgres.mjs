@@ -33,11 +33,12 @@ function run(program, args) {
   return execFileSync(command, rest, { cwd: '/', encoding: 'utf8', stdio: ['ignore', 'pipe', 'pipe'] });
 }
 
-function freePort() {
+/** A free port: the one that is wanted, when it is free. */
+function freePort(wanted = 0) {
   return new Promise((resolve, reject) => {
     const probe = createServer();
-    probe.once('error', reject);
-    probe.listen(0, '127.0.0.1', () => {
+    probe.once('error', (error) => (wanted ? freePort().then(resolve, reject) : reject(error)));
+    probe.listen(wanted, '127.0.0.1', () => {
       const { port } = probe.address();
       probe.close(() => resolve(port));
     });
@@ -88,9 +89,11 @@ export async function startPostgres(wanted) {
     ]);
   }
   const pid = join(data, 'postmaster.pid');
+  const lineOfPid = (n) => readFileSync(pid, 'utf8').split('\n')[n].trim();
+  /** Whether it answers: a killed one still counts as running until its parent has noticed. */
   const alive = () => {
     try {
-      run(join(bin, 'pg_ctl'), ['-D', data, 'status']);
+      run(join(bin, 'pg_isready'), ['-q', '-h', '127.0.0.1', '-p', lineOfPid(3)]);
       return true;
     } catch {
       return false;
@@ -98,14 +101,28 @@ export async function startPostgres(wanted) {
   };
   const started = !alive();
   if (started) {
-    const port = await freePort();
+    // The port of the last time, so that whoever was connected finds it again.
+    const kept = join(folder, 'port');
+    const port = await freePort(existsSync(kept) ? Number(readFileSync(kept, 'utf8')) : 0);
+    writeFileSync(kept, String(port));
     const options = `-c listen_addresses=127.0.0.1 -c port=${port} -c unix_socket_directories='' -c fsync=on -c max_connections=40`;
-    run(join(bin, 'pg_ctl'), ['-D', data, '-l', join(folder, 'log'), '-w', '-t', '60', '-o', options, 'start']);
+    const start = ['-D', data, '-l', join(folder, 'log'), '-w', '-t', '60', '-o', options, 'start'];
+    // What a killed one left running holds on to the data for a moment.
+    for (let tried = 1; !alive(); tried++) {
+      try {
+        run(join(bin, 'pg_ctl'), start);
+      } catch (error) {
+        if (tried === 40) throw error;
+        await new Promise((done) => setTimeout(done, 500));
+      }
+    }
   }
-  const port = readFileSync(pid, 'utf8').split('\n')[3].trim();
+  const port = lineOfPid(3);
   const url = `postgres://june:${readFileSync(secret, 'utf8')}@127.0.0.1:${port}/postgres`;
   return {
     url,
+    pid: Number(lineOfPid(0)),
+    alive,
     stop() {
       if (started) run(join(bin, 'pg_ctl'), ['-D', data, '-m', 'fast', '-w', 'stop']);
     },

@@ -44,6 +44,20 @@ await step('database', async () => {
   database = await startPostgres(join(folder, 'postgres'));
 });
 
+/** Starts the database again when it was killed; the server waits for it meanwhile. */
+async function keepDatabase() {
+  while (!stopping) {
+    await new Promise((done) => setTimeout(done, 2000));
+    if (stopping || database.alive()) continue;
+    console.error('The database ended; it is started again.');
+    // What the killed one left running holds on for a moment.
+    await startPostgres(join(folder, 'postgres')).then(
+      (again) => (database = again),
+      (error) => console.error(error.message.split('\n')[0]),
+    );
+  }
+}
+
 let stopping = false;
 function stop(code) {
   if (stopping) return;
@@ -93,4 +107,5 @@ await step(
       });
     }),
 );
+void keepDatabase();
 console.log(`\nOpen http://127.0.0.1:${port}/   (Ctrl-C stops everything)`);

@@ -8,7 +8,7 @@ export interface Pulse {
   readonly beat: number;
   readonly silence: number;
 }
-export const calmPulse: Pulse = { beat: 1000, silence: 8000 };
+export const calmPulse: Pulse = { beat: 1000, silence: 5000 };
 
 export type Tasks = Readonly<Record<string, (payload: never) => Promise<void>>>;
 

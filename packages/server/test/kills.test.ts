@@ -1,0 +1,211 @@
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { spawn, type ChildProcess } from 'node:child_process';
+import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { setTimeout as wait } from 'node:timers/promises';
+import { numberToHalf, openExr, readChannels, writeExr, type Plane } from '@june-haze/core';
+import type { Shot } from '@june-haze/contract';
+import { openSource, zlibCodec } from '@june-haze/files';
+import { memorySink } from '../../core/test/exr/surroundings.ts';
+
+// Server, database, worker thread and worker process are killed at random moments of runs. JUNE_KILLS=200 for a long one.
+interface Database {
+  url: string;
+  pid: number;
+  stop(): void;
+}
+const kills = Number(process.env.JUNE_KILLS ?? 20);
+const seed = Number(process.env.JUNE_KILLS_SEED ?? 20261127);
+const root = process.cwd();
+const [first, last] = [1, 120];
+
+let folder: string;
+let database: Database;
+let server: ChildProcess;
+let worker: ChildProcess;
+let address = '';
+const killed = { server: 0, database: 0, worker: 0 };
+
+const say = (words: string) =>
+  process.env.JUNE_KILLS_SAY && process.stderr.write(`${new Date().toISOString().slice(17, 23)} ${words}\n`);
+
+let state = seed;
+const next = () => (state = (Math.imul(state, 1103515245) + 12345) & 0x7fffffff) / 0x7fffffff;
+
+async function startDatabase(): Promise<void> {
+  const { startPostgres } = (await import(join(root, 'scripts/postgres.mjs'))) as {
+    startPostgres(folder: string): Promise<Database>;
+  };
+  database = await startPostgres(join(folder, 'postgres'));
+}
+const environment = () => ({
+  ...process.env,
+  NODE_OPTIONS: `--import ${join(root, 'packages/server/test/threadDeath.mjs')}`,
+  JUNE_THREAD_DEATHS: '0.2',
+  JUNE_DATABASE: database.url,
+  JUNE_MEDIA: join(folder, 'media'),
+  JUNE_OUTPUT: join(folder, 'output'),
+  JUNE_DATA: join(folder, 'data'),
+  JUNE_DEMO: 'off',
+  JUNE_PORT: '0',
+});
+async function startServer(): Promise<void> {
+  for (;;) {
+    const log = ['ignore', 'ignore', 'ignore', 'ipc'] as const;
+    server = spawn(process.execPath, [join(root, 'dist/server.mjs')], {
+      env: environment(),
+      stdio: process.env.JUNE_KILLS_SAY ? ['ignore', 'inherit', 'inherit', 'ipc'] : [...log],
+    });
+    const ready = await new Promise<number | undefined>((done) => {
+      server.once('message', (m: { ready?: number }) => done(m.ready));
+      server.once('exit', () => done(undefined));
+    });
+    if (ready !== undefined) {
+      address = `http://127.0.0.1:${ready}`;
+      return;
+    }
+    await wait(300);
+  }
+}
+function startWorker(): void {
+  worker = spawn(process.execPath, [join(root, 'dist/june.mjs'), 'worker'], { env: environment(), stdio: 'ignore' });
+}
+const gone = (child: ChildProcess) =>
+  child.exitCode !== null || child.signalCode !== null
+    ? Promise.resolve()
+    : new Promise<void>((done) => child.once('exit', () => done()));
+
+/** An answer of the API, asked for until the server and its database are there. */
+async function ask<T>(path: string, method = 'GET', body?: object): Promise<T> {
+  for (let i = 0; ; i++) {
+    try {
+      const response = await fetch(`${address}/api${path}`, {
+        method,
+        headers: { 'content-type': 'application/json', origin: address },
+        ...(body ? { body: JSON.stringify(body) } : {}),
+      });
+      if (response.status < 500) return (await response.json()) as T;
+    } catch {
+      // It is being started again.
+    }
+    if (i > 240) throw new Error(`${path} is not answered any more`);
+    await wait(250);
+  }
+}
+
+beforeAll(async () => {
+  folder = mkdtempSync(join(tmpdir(), 'june-kills-'));
+  mkdirSync(join(folder, 'media/boat'), { recursive: true });
+  const [width, height] = [64, 36];
+  const window = { xMin: 0, yMin: 0, xMax: width - 1, yMax: height - 1 };
+  for (let f = first; f <= last; f++) {
+    const plane = Uint16Array.from({ length: width * height }, (_, i) => numberToHalf(((i * 7 + f * 13) % 97) / 20));
+    const channels = ['B', 'G', 'R'].map((name) => ({ name, type: 'half' as const }));
+    const sink = memorySink();
+    const rows = (top: number, bottom: number) => plane.subarray(top * width, (bottom + 1) * width) as Plane;
+    const part = { compression: 'zip' as const, dataWindow: window, displayWindow: window, channels };
+    await writeExr(sink, [part], (_, top, bottom) => channels.map(() => rows(top, bottom)), zlibCodec);
+    writeFileSync(join(folder, `media/boat/boat.${String(f).padStart(4, '0')}.exr`), sink.bytes());
+  }
+  await startDatabase();
+  await startServer();
+  startWorker();
+}, 180_000);
+afterAll(async () => {
+  for (const child of [server, worker]) {
+    child.kill('SIGKILL');
+    await gone(child);
+  }
+  database.stop();
+  rmSync(folder, { recursive: true, force: true });
+}, 60_000);
+
+async function kill(): Promise<void> {
+  const what = (['server', 'database', 'worker'] as const)[Math.floor(next() * 3)]!;
+  killed[what]++;
+  say(`kill ${what}`);
+  if (what === 'database') {
+    process.kill(database.pid, 'SIGKILL');
+    await wait(200 + next() * 1500);
+    await startDatabase();
+    return;
+  }
+  const child = what === 'server' ? server : worker;
+  child.kill('SIGKILL');
+  await gone(child);
+  await wait(next() * 500);
+  if (what === 'server') await startServer();
+  else startWorker();
+}
+
+async function latest(shot: string) {
+  const { runs } = await ask<Shot>(`/shots/${shot}`);
+  return runs[0]!;
+}
+
+/** Every file of a run decodes whole and holds its own frame. */
+async function check(pattern: string): Promise<void> {
+  for (let f = first; f <= last; f++) {
+    const path = join(folder, 'output', pattern.replace('####', String(f).padStart(4, '0')));
+    const source = await openSource(path);
+    const { planes, missing } = await readChannels(await openExr(source), 0, ['R'], zlibCodec);
+    await source.close();
+    expect({ f, missing: missing.length, value: planes[0]![0] }).toEqual({
+      f,
+      missing: 0,
+      value: numberToHalf(((f * 13) % 97) / 20),
+    });
+  }
+}
+
+test(
+  `${kills} kills of server, database and worker, and threads that end: every file whole, every frame once, every run ended`,
+  async () => {
+    const { id } = await ask<Shot>('/shots', 'POST', { name: 'Boat' });
+    await ask(`/shots/${id}/sources`, 'POST', { folder: 'media/boat', patterns: ['boat.####.exr'] });
+    const { sources } = await ask<Shot>(`/shots/${id}`);
+    await ask(`/shots/${id}/ledger/rebuild?by=beauty&source=${sources[0]!.id}`, 'POST', { base: 0 });
+    const settings = { kind: 'exr', sampleType: 'half', compression: 'zip', firstFrame: first, lastFrame: last };
+    const { outputs } = await ask<Shot>(`/shots/${id}/outputs`, 'POST', { name: 'master', ...settings });
+    const output = outputs[0]!;
+    let done = 0;
+    let runs = 0;
+    while (done < kills) {
+      rmSync(join(folder, 'output'), { recursive: true, force: true });
+      await ask(`/outputs/${output.id}/runs`, 'POST', { overwrite: true });
+      runs++;
+      for (let i = 0; i < 5 && done < kills; i++, done++) {
+        await wait(next() * 900);
+        await kill();
+      }
+      const started = Date.now();
+      say('waiting for the end');
+      let run = await latest(id);
+      while (run.state === 'running' && Date.now() - started < 120_000) {
+        await wait(300);
+        run = await latest(id);
+      }
+      say(`run ${run.state} after ${Date.now() - started} ms`);
+      const states = run.frames.map((f) => f.state);
+      expect({ state: run.state, frames: states.length, others: [...new Set(states)] }).toEqual({
+        state: 'done',
+        frames: last - first + 1,
+        others: ['done'],
+      });
+      await check(output.pattern);
+    }
+    // What the kills left half-written is gone after the next start.
+    server.kill('SIGKILL');
+    worker.kill('SIGKILL');
+    await Promise.all([gone(server), gone(worker)]);
+    await startServer();
+    const names = readdirSync(join(folder, 'output', output.pattern.split('/')[0]!));
+    expect(names.filter((n) => n.startsWith('.'))).toEqual([]);
+    expect(names).toHaveLength(last - first + 1);
+    expect(existsSync(join(folder, 'data/log/queue.log'))).toBe(true);
+    expect(readFileSync(join(folder, 'data/log/queue.log'), 'utf8')).toMatch(/job|worker|queue/i);
+    console.log(`${done} kills ${JSON.stringify(killed)} in ${runs} runs`);
+  },
+  (60 + kills * 12) * 1000,
+);
