@@ -4,19 +4,37 @@ import { ledgerStateSchema } from './ledger.ts';
 import { outputSchema, runSchema } from './output.ts';
 import { sourceSchema } from './source.ts';
 
-/** What only the eye gets. Never written unless an output says so. */
-export const viewingSchema = z.object({
+const viewingFields = {
   display: z.string(),
   view: z.string(),
   exposure: z.number().min(-20).max(20),
   /** Display codes to the power of 1 / gamma. */
-  gamma: z.number().min(0.1).max(10).default(1),
+  gamma: z.number().min(0.1).max(10),
   /** Looks of the config in place of the view's own ("+a, -b"); "" for none, null for the view's own. */
-  look: z.string().max(500).nullable().default(null),
+  look: z.string().max(500).nullable(),
   /** A LUT or CDL of the Library, on numbers of the space that it expects. */
-  lookFile: z.object({ id: z.string(), space: z.string(), name: z.string() }).nullable().default(null),
+  lookFile: z.object({ id: z.string(), space: z.string(), name: z.string() }).nullable(),
+};
+/** What only the eye gets. Never written unless an output says so. */
+export const viewingSchema = z.object({
+  ...viewingFields,
+  gamma: viewingFields.gamma.default(1),
+  look: viewingFields.look.default(null),
+  lookFile: viewingFields.lookFile.default(null),
 });
 export type Viewing = z.infer<typeof viewingSchema>;
+/** A change of some of its fields; the others stay as they are. */
+export const viewingChangeSchema = z
+  .object({
+    display: viewingFields.display,
+    view: viewingFields.view,
+    exposure: viewingFields.exposure,
+    gamma: viewingFields.gamma,
+    look: viewingFields.look,
+    lookFile: viewingFields.lookFile,
+  })
+  .partial();
+export type ViewingChange = z.infer<typeof viewingChangeSchema>;
 
 export const stages = ['intake', 'match', 'build', 'output'] as const;
 export type Stage = (typeof stages)[number];
@@ -84,7 +102,8 @@ export const shotChangeSchema = z
   .object({
     name: z.string().trim().min(1).max(80),
     workingSpace: z.string(),
-    viewing: viewingSchema,
+    /** Field by field: two pages that change two of them do not undo each other. */
+    viewing: viewingChangeSchema,
     /** A config of the Library; null for the built-in one. */
     config: z.string().nullable(),
     /** Values of the config's variables, above its own defaults. */

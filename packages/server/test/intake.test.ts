@@ -1,4 +1,5 @@
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
+import { createHash } from 'node:crypto';
 import {
   appendFileSync,
   chmodSync,
@@ -26,7 +27,7 @@ import { frameFile } from '../src/intake/frameFiles.ts';
 import { relink } from '../src/intake/relink.ts';
 import { forgetRule, saveRule } from '../src/intake/spaceRules.ts';
 import { describeSource } from '../src/intake/sourceState.ts';
-import { lackingFiles, safePath } from '../src/intake/uploads.ts';
+import { lackingFiles, otherFiles, safePath } from '../src/intake/uploads.ts';
 import { MediaFolders } from '../src/media/mediaFolders.ts';
 import { createShot, readShot, requireShot, requireSource } from '../src/shots/shots.ts';
 import { openTestDatabase } from './testDatabase.ts';
@@ -312,15 +313,31 @@ describe('dropped files', () => {
     (path) => expect(() => safePath(path)).toThrow(/is not taken as a file's name/),
   );
 
-  test('only what is not there whole, and can be brought in, is asked for', async () => {
-    mkdirSync(join(folder, 'uploads/pier'), { recursive: true });
-    writeFileSync(join(folder, 'uploads/pier/a.png'), '12345');
+  test('what is not there is asked for; what is there in the same size is told by its content', async () => {
+    const place = join(folder, 'uploads', shot, 'pier');
+    mkdirSync(place, { recursive: true });
+    writeFileSync(join(place, 'a.png'), '12345');
+    writeFileSync(join(place, 'd.png'), '54321');
     const files = [
       { path: 'a.png', size: 5 },
       { path: 'b.png', size: 5 },
+      { path: 'd.png', size: 5 },
       { path: 'sub/c.exr', size: 9 },
       { path: 'notes.txt', size: 3 },
     ];
-    expect(await lackingFiles(join(folder, 'uploads'), { batch: 'pier', files })).toEqual(['b.png', 'sub/c.exr']);
+    const uploads = join(folder, 'uploads');
+    expect(await lackingFiles(uploads, { shot, batch: 'pier', files })).toEqual({
+      lacking: ['b.png', 'sub/c.exr'],
+      alike: ['a.png', 'd.png'],
+    });
+    const hash = (text: string) => createHash('sha256').update(text).digest('hex');
+    const dropped = [
+      { path: 'a.png', hash: hash('12345') },
+      { path: 'd.png', hash: hash('99999') },
+    ];
+    expect(await otherFiles(pool, uploads, { shot, batch: 'pier', files: dropped })).toEqual(['d.png']);
+    // Another shot's drop of the same name lies elsewhere.
+    const other = await lackingFiles(uploads, { shot: 'other', batch: 'pier', files: files.slice(0, 1) });
+    expect(other.lacking).toEqual(['a.png']);
   });
 });

@@ -42,7 +42,7 @@ async function startDatabase(): Promise<void> {
 const environment = () => ({
   ...process.env,
   NODE_OPTIONS: `--import ${join(root, 'packages/server/test/threadDeath.mjs')}`,
-  JUNE_THREAD_DEATHS: '0.2',
+  JUNE_THREAD_DEATHS: '0.05',
   JUNE_DATABASE: database.url,
   JUNE_MEDIA: join(folder, 'media'),
   JUNE_OUTPUT: join(folder, 'output'),
@@ -188,10 +188,12 @@ test(
       }
       say(`run ${run.state} after ${Date.now() - started} ms`);
       const states = run.frames.map((f) => f.state);
-      expect({ state: run.state, frames: states.length, others: [...new Set(states)] }).toEqual({
+      const messages = [...new Set(run.frames.flatMap((f) => f.message ?? []))];
+      expect({ state: run.state, frames: states.length, others: [...new Set(states)], messages }).toEqual({
         state: 'done',
         frames: last - first + 1,
         others: ['done'],
+        messages: [],
       });
       await check(output.pattern);
     }

@@ -10,7 +10,10 @@ import {
   type FileToLookAt,
   type KnownFile,
 } from '@june-haze/files';
+import { createHash } from 'node:crypto';
+import { createReadStream } from 'node:fs';
 import { join } from 'node:path';
+import { pipeline } from 'node:stream/promises';
 import type { FrameFile } from '../intake/frameFiles.ts';
 import { examine } from '../library/examine.ts';
 import { evaluateFrame, type FrameFiles } from './evaluateFrame.ts';
@@ -43,6 +46,13 @@ export async function printFiles(task: { folder: string; files: readonly { file:
 /** Frames of a member whose files below a folder hold the same bytes. */
 export const findRepeatedFrames = (task: { folder: string; looks: readonly FileLook[] }) =>
   findRepeats(task.looks, (file) => Promise.resolve(join(task.folder, file)));
+/** SHA-256 of a whole file, in hexadecimal digits; undefined when it cannot be read. */
+export const hashFile = ({ path }: { path: string }): Promise<string | undefined> =>
+  pipeline(createReadStream(path), async (chunks) => {
+    const hash = createHash('sha256');
+    for await (const chunk of chunks) hash.update(chunk as Buffer);
+    return hash.digest('hex');
+  }).catch(() => undefined);
 export const decodePictures = (task: { file: FrameFile; count: number }) => decodePictureShared(task);
 
 /** Measures the pixels of one frame of a source whose files lie below a folder. */

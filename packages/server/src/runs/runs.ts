@@ -227,13 +227,9 @@ export class Runs {
 
   private async write(shotId: string, runId: string, recipe: RunRecipe, frame: number) {
     const key = recipe.colour ?? builtinColour;
-    const { plan: whole, rows } = await planOf(
-      this.db,
-      this.colour(key),
-      shotId,
-      { ...recipe.document, balanceAgainst: undefined },
-      recipe.workingSpace,
-      recipe.declared,
+    const document = { ...recipe.document, balanceAgainst: undefined };
+    const { plan: whole, rows } = await this.kept(() =>
+      planOf(this.db, this.colour(key), shotId, document, recipe.workingSpace, recipe.declared),
     );
     const files = await frameFiles(this.media, whole, rows, frame);
     return this.pool.run('writeOneFrame', {

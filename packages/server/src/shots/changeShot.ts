@@ -36,7 +36,7 @@ async function settled(db: Db, libraryFolder: string, shot: ShotRow, change: Sho
     config_id: config === undefined ? shot.config_id : config,
     // Another config has other variables.
     variables: variables ?? (config === undefined || config === shot.config_id ? shot.variables : {}),
-    viewing: viewing ?? viewingSchema.parse(shot.viewing),
+    viewing: { ...viewingSchema.parse(shot.viewing), ...viewing },
   };
   if (wanted.config_id !== null) await requireItem(db, wanted.config_id);
   const colour = await colourOf({ key: await colourKey(db, wanted), folder: libraryFolder });

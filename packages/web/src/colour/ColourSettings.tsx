@@ -1,7 +1,7 @@
 import { App, InputNumber, Select } from 'antd';
 import { useId, type ReactNode } from 'react';
 import { Link } from 'react-router';
-import type { Shot, Viewing } from '@june-haze/contract';
+import type { Shot, ViewingChange } from '@june-haze/contract';
 import { useShotColour } from '../api/colour.ts';
 import { useLibrary } from '../api/library.ts';
 import { useShotChange } from '../api/shots.ts';
@@ -18,7 +18,7 @@ export function ColourSettings({ shot }: { shot: Shot }) {
   const { data: library = [] } = useLibrary();
   const { viewing, workingSpace } = shot;
   const send = (body: object) => change.mutate({ path: `/shots/${shot.id}`, method: 'PATCH', body });
-  const see = (part: Partial<Viewing>) => send({ viewing: { ...viewing, ...part } });
+  const see = (viewing: ViewingChange) => send({ viewing });
 
   // A variable that a person gave a value stands above the config's own default.
   const given = shot.colour.variables;

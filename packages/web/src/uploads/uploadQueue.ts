@@ -1,4 +1,4 @@
-import { uploadAnswerSchema } from '@june-haze/contract';
+import { uploadAnswerSchema, uploadDifferenceSchema } from '@june-haze/contract';
 import { Upload } from 'tus-js-client';
 import type { DroppedFile } from '../api/library.ts';
 import { request } from '../api/request.ts';
@@ -45,6 +45,12 @@ export class UploadQueue {
   private stopped = false;
   private begun = 0;
   private told = 0;
+  private readonly hash: (file: File) => Promise<string>;
+
+  /** `hash`: SHA-256 of a file in hexadecimal digits, computed off the main thread. */
+  constructor(hash: (file: File) => Promise<string>) {
+    this.hash = hash;
+  }
 
   readonly subscribe = (listener: () => void): (() => void) => {
     this.listeners.add(listener);
@@ -52,21 +58,29 @@ export class UploadQueue {
   };
   readonly read = (): UploadState => this.state;
 
-  /** Sends files into a folder of that name; resolves to its place in the media folders, or undefined when it was stopped. */
-  async send(batch: string, files: readonly DroppedFile[]): Promise<string | undefined> {
+  /**
+   * Sends files into a folder of that name among the shot's; resolves to its place in the media folders and how many files there were
+   * replaced, or to undefined when it was stopped.
+   */
+  async send(
+    shot: string,
+    batch: string,
+    files: readonly DroppedFile[],
+  ): Promise<{ folder: string; replaced: number } | undefined> {
     this.stopped = false;
     this.sent = new Map();
     this.begun = Date.now();
     this.tell({ ...resting, stage: 'sending', batch }, true);
     try {
-      const plan = { batch, files: files.map((f) => ({ path: f.path, size: f.file.size })) };
-      const { folder, lacking } = await request(uploadAnswerSchema, '/uploads', 'POST', plan);
-      const wanted = new Set(lacking);
+      const plan = { shot, batch, files: files.map((f) => ({ path: f.path, size: f.file.size })) };
+      const { folder, lacking, alike } = await request(uploadAnswerSchema, '/uploads', 'POST', plan);
+      const others = await this.others(shot, batch, files, new Set(alike));
+      const wanted = new Set([...lacking, ...others]);
       const waiting = files.filter((f) => wanted.has(f.path));
       this.tell({ ...this.state, files: waiting.length, bytes: waiting.reduce((n, f) => n + f.file.size, 0) }, true);
-      await Promise.all(Array.from({ length: together }, () => this.work(batch, waiting)));
+      await Promise.all(Array.from({ length: together }, () => this.work(shot, batch, waiting)));
       this.tell({ ...this.state, stage: this.stopped ? 'stopped' : 'done' }, true);
-      return this.stopped ? undefined : folder;
+      return this.stopped ? undefined : { folder, replaced: others.length };
     } catch (error) {
       this.abort();
       this.tell({ ...this.state, stage: 'failed', message: (error as Error).message }, true);
@@ -91,22 +105,37 @@ export class UploadQueue {
     this.running.clear();
   }
 
-  private async work(batch: string, waiting: DroppedFile[]): Promise<void> {
+  /** Of files that are there in the same size, those that hold something else: told by content. */
+  private async others(
+    shot: string,
+    batch: string,
+    files: readonly DroppedFile[],
+    alike: ReadonlySet<string>,
+  ): Promise<string[]> {
+    const hashed: { path: string; hash: string }[] = [];
+    for (const { path, file } of files)
+      if (alike.has(path) && !this.stopped) hashed.push({ path, hash: await this.hash(file) });
+    if (!hashed.length) return [];
+    const compare = { shot, batch, files: hashed };
+    return (await request(uploadDifferenceSchema, '/uploads/compare', 'POST', compare)).others;
+  }
+
+  private async work(shot: string, batch: string, waiting: DroppedFile[]): Promise<void> {
     for (let next = waiting.shift(); next && !this.stopped; next = waiting.shift()) {
-      await this.sendFile(batch, next);
+      await this.sendFile(shot, batch, next);
       this.tell({ ...this.state, filesDone: this.state.filesDone + 1 });
     }
   }
 
-  private sendFile(batch: string, { path, file }: DroppedFile): Promise<void> {
+  private sendFile(shot: string, batch: string, { path, file }: DroppedFile): Promise<void> {
     return new Promise((resolve, reject) => {
       const upload = new Upload(file, {
         endpoint: '/api/files',
-        metadata: { batch, path },
+        metadata: { shot, batch, path },
         retryDelays,
         removeFingerprintOnSuccess: true,
         // The same file in the same place is the same upload, whatever the page it was dropped on.
-        fingerprint: () => Promise.resolve(`june ${batch}/${path} ${file.size} ${file.lastModified}`),
+        fingerprint: () => Promise.resolve(`june ${shot}/${batch}/${path} ${file.size} ${file.lastModified}`),
         onProgress: (bytes) => {
           this.sent.set(path, bytes);
           this.progress();

@@ -27,9 +27,9 @@ export function usePlayback(shot: Shot): Playback {
   const toggle = useCallback(() => {
     times.current = [];
     setMeasured(undefined);
-    setPlaying((p) => !p);
-    setFrame((f) => (f >= lastFrame ? firstFrame : f + 1));
-  }, [firstFrame, lastFrame]);
+    setPlaying(!playing);
+    if (!playing) setFrame((f) => (f >= lastFrame ? firstFrame : f + 1));
+  }, [playing, firstFrame, lastFrame]);
 
   const drawn = useCallback(
     (done: number) => {

@@ -20,8 +20,14 @@ export function useDropIn(shot: Shot) {
       return;
     }
     const batch = batchName(files, shot.name);
-    const folder = await uploadQueue.send(batch, withinBatch(files, batch));
-    if (folder === undefined) return;
+    const sent = await uploadQueue.send(shot.id, batch, withinBatch(files, batch));
+    if (sent === undefined) return;
+    const { folder, replaced } = sent;
+    if (replaced)
+      void message.success(
+        `${replaced} ${replaced === 1 ? 'file' : 'files'} of this shot replaced by what was dropped.`,
+        6,
+      );
     const inShot = new Set(shot.sources.map((s) => `${s.folder}/${s.pattern}`));
     const { sequences } = await request(mediaFolderSchema, `/media?folder=${encodeURIComponent(folder)}`);
     const patterns = sequences
@@ -29,7 +35,7 @@ export function useDropIn(shot: Shot) {
       .map((s) => s.pattern);
     if (patterns.length)
       change.mutate({ path: `/shots/${shot.id}/sources`, method: 'POST', body: { folder, patterns } });
-    else void message.info('There is nothing in these files that is not in the shot already.');
+    else if (!replaced) void message.info('There is nothing in these files that is not in the shot already.');
   };
   const say = (error: unknown) => void message.error((error as Error).message, 6);
   return {
