@@ -11,6 +11,7 @@ import { installDebian, installPackages } from './system.mjs';
 
 const folder = process.env.JUNE_DATA ?? join(root, 'var');
 const port = Number(process.env.JUNE_PORT ?? 8080);
+const host = process.env.JUNE_HOST ?? '127.0.0.1';
 const running = join(root, 'var/running.json');
 let database;
 let server;
@@ -29,7 +30,7 @@ await step(
       probe.once('error', () =>
         reject(new Error(`Port ${port} is taken; start with another: JUNE_PORT=${port + 10} npm start`)),
       );
-      probe.listen(port, '127.0.0.1', () => probe.close(() => resolve(String(port))));
+      probe.listen(port, host, () => probe.close(() => resolve(String(port))));
     }),
 );
 await step('system packages', () => installDebian({ postgresql: '/usr/lib/postgresql', ffmpeg: '/usr/bin/ffmpeg' }));
@@ -108,4 +109,4 @@ await step(
     }),
 );
 void keepDatabase();
-console.log(`\nOpen http://127.0.0.1:${port}/   (Ctrl-C stops everything)`);
+console.log(`\nOpen http://${host.includes(':') ? `[${host}]` : host}:${port}/   (Ctrl-C stops everything)`);

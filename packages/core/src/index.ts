@@ -26,6 +26,7 @@ export * from './exr/geometry.ts';
 export * from './exr/header.ts';
 export * from './exr/lumaChroma.ts';
 export * from './exr/read.ts';
+export * from './exr/room.ts';
 export * from './exr/types.ts';
 export * from './exr/wholeness.ts';
 export * from './exr/write.ts';

@@ -7,6 +7,8 @@ import {
   offeredChannels,
   openExr,
   readOffered,
+  requireRoom,
+  sampleBytes,
   sideAtLevel,
   type Box,
   type ExrPart,
@@ -52,6 +54,11 @@ export async function readPasses(request: ChannelRequest): Promise<ChannelPlanes
       yMin: window.yMin + top * scale,
       yMax: Math.min(window.yMin + end * scale - 1, window.yMax),
     };
+    const wide = request.channels.reduce((n, name) => {
+      const channel = offeredChannels(part).find((c) => c.name === name);
+      return n + sampleBytes[channel?.type ?? 'float'];
+    }, 0);
+    requireRoom(request.name, boxWidth(wanted), boxHeight(wanted), wide);
     const { planes, missing } = await overWindow(file, part, request, wanted);
     let [width, height] = [boxWidth(wanted), boxHeight(wanted)];
     let reduced = planes;

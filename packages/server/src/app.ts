@@ -1,8 +1,10 @@
 import express, { type ErrorRequestHandler, type Express } from 'express';
 import helmet from 'helmet';
 import { existsSync } from 'node:fs';
-import { join } from 'node:path';
 import { ZodError } from 'zod';
+import { accessGuard, knownBodies, sameOrigin } from './access/guard.ts';
+import { saneRequest } from './access/saneRequest.ts';
+import type { AccessKey } from './access/key.ts';
 import type { Context } from './context.ts';
 import { isOutage } from './database/outage.ts';
 import { RequestError } from './errors.ts';
@@ -13,8 +15,10 @@ import { shotRoutes } from './routes/shotRoutes.ts';
 import { uploadRoutes } from './routes/uploadRoutes.ts';
 import { sourceRoutes } from './routes/sourceRoutes.ts';
 
-/** The HTTP application: the API under /api, the built interface elsewhere. Only this machine's own pages are served. */
-export function createApp(context: Context, webFolder: string): Express {
+/**
+ * The HTTP application: the API under /api, the built interface elsewhere. Without an access key only this machine's own pages are served.
+ */
+export function createApp(context: Context, webFolder: string, access?: AccessKey): Express {
   const app = express();
   app.disable('x-powered-by');
   app.use(
@@ -33,16 +37,9 @@ export function createApp(context: Context, webFolder: string): Express {
       crossOriginEmbedderPolicy: { policy: 'require-corp' },
     }),
   );
-  // Loopback only: another site's page must not reach in through the browser (DNS rebinding, cross-site requests).
-  app.use((request, _response, next) => {
-    const local = (host: string) => /^(localhost|127\.0\.0\.1|\[::1\])(:\d+)?$/.test(host);
-    const origin = request.headers.origin;
-    if (!local(request.headers.host ?? '')) throw new RequestError(403, 'This address is not served.');
-    if (origin && !local(origin.replace(/^https?:\/\//, '')))
-      throw new RequestError(403, 'Requests from other sites are not served.');
-    next();
-  });
-  app.use('/api', express.json({ limit: '16mb' }));
+  app.use(sameOrigin(access === undefined));
+  if (access) app.use(accessGuard(access));
+  app.use('/api', knownBodies, express.json({ limit: '16mb' }), saneRequest);
   app.use(
     '/api',
     uploadRoutes(context),
@@ -63,9 +60,10 @@ export function createApp(context: Context, webFolder: string): Express {
     throw new RequestError(404, 'There is no such request.');
   });
   if (existsSync(webFolder)) {
-    app.use(express.static(webFolder, { index: false, maxAge: '1y', immutable: true }));
+    app.use(express.static(webFolder, { index: false, dotfiles: 'ignore', maxAge: '1y', immutable: true }));
     app.get('/{*path}', (_request, response) =>
-      response.sendFile(join(webFolder, 'index.html'), { headers: { 'cache-control': 'no-cache' } }),
+      // The folder of the project may have a dot in its path.
+      response.sendFile('index.html', { root: webFolder, dotfiles: 'allow', headers: { 'cache-control': 'no-cache' } }),
     );
   }
   app.use(sayError);
@@ -93,7 +91,12 @@ function describe(error: unknown): [number, string] {
     const kind = /^\w+/.exec(error.stack ?? '')?.[0] ?? error.name;
     if (['ExrError', 'FormatError', 'ForeignFile', 'PlanError', 'ColourFileError', 'UnknownNameError'].includes(kind))
       return [422, error.message];
-    const status = (error as { status?: unknown }).status;
+    const { status, code } = error as { status?: unknown; code?: unknown };
+    // PostgreSQL's class 22: a value that cannot be what it stands for (its manual, appendix A).
+    if (typeof code === 'string' && /^22[0-9A-Z]{3}$/.test(code))
+      return [400, 'A value in the request cannot be what it stands for.'];
+    // The file system's own words name places on this machine.
+    if (typeof code === 'string' && /^E[A-Z]+$/.test(code) && status === 404) return [404, 'There is no such file.'];
     if (typeof status === 'number' && status >= 400 && status < 500) return [status, error.message];
     return [500, 'Something failed on the server; its log says what.'];
   }

@@ -3,6 +3,7 @@ import { rm } from 'node:fs/promises';
 import { createServer } from 'node:http';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { AccessKey, isLoopback } from './access/key.ts';
 import { createApp } from './app.ts';
 import { PartCache } from './compute/partCache.ts';
 import type { ServerEvent } from '@june-haze/contract';
@@ -47,10 +48,17 @@ const demo = new DemoMaker(connection.db, pool, media, events, checks, {
   width: Number(env.JUNE_DEMO_WIDTH ?? 960),
   height: Number(env.JUNE_DEMO_HEIGHT ?? 540),
 });
+const host = env.JUNE_HOST ?? '127.0.0.1';
+const access = isLoopback(host) ? undefined : new AccessKey(join(settings.dataFolder, 'access.json'));
+if (access?.fresh !== undefined)
+  console.log(
+    `Access key, printed this once: ${access.fresh}\n(Only its hash is kept; remove access.json for another.)`,
+  );
 const parts = new PartCache(pool, 1 << 30);
 const app = createApp(
   { db: connection.db, pool, parts, media, events, runs, checks, places, demo, watch },
   join(bundles, '../packages/web/dist'),
+  access,
 );
 const server = createServer(app);
 
@@ -62,7 +70,7 @@ server.on('error', (error: NodeJS.ErrnoException) => {
   );
   process.exit(1);
 });
-server.listen(Number(env.JUNE_PORT ?? 8080), '127.0.0.1', () => {
+server.listen(Number(env.JUNE_PORT ?? 8080), host, () => {
   const address = server.address();
   process.send?.({ ready: typeof address === 'object' ? address?.port : undefined });
 });

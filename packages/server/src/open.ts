@@ -67,7 +67,7 @@ export async function openEngine(settings: Settings, tell: (event: ServerEvent) 
   const pool = new ComputePool(join(dirname(fileURLToPath(import.meta.url)), 'server-worker.mjs'));
   const uploadFolder = join(settings.dataFolder, uploadsPlace);
   await mkdir(join(uploadFolder, '.pieces'), { recursive: true });
-  const media = new MediaFolders([...settings.mediaFolders, uploadFolder]);
+  const media = new MediaFolders([...settings.mediaFolders, uploadFolder], (task) => pool.run('walkMaterial', task));
   const places = {
     outputFolder: settings.outputFolder,
     proofFolder: join(settings.dataFolder, 'proofs'),

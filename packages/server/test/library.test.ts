@@ -7,7 +7,7 @@ import { readBundle, writeBundle, type Entry, type LedgerDocument } from '@june-
 import type { Connection } from '../src/database/connect.ts';
 import { examine } from '../src/library/examine.ts';
 import { addItem, changeItem, colourKey, listItems, removeItem } from '../src/library/items.ts';
-import { bundlePath, colourOf, contentId } from '../src/library/store.ts';
+import { bundlePath, colourOf, contentId, storeBundle } from '../src/library/store.ts';
 import { writtenViewing } from '../src/shots/outputs.ts';
 import { saveLedger } from '../src/shots/ledger.ts';
 import { planOf } from '../src/shots/plan.ts';
@@ -47,7 +47,10 @@ beforeEach(async () => {
   await connection.db.updateTable('shots').set({ config_id: null }).execute();
   await connection.db.deleteFrom('library_items').execute();
 });
-const add = async (name: string, content: Uint8Array) => addItem(connection.db, folder, name, examine(name, content));
+const add = async (name: string, content: Uint8Array) => {
+  const { files, ...about } = examine(name, content);
+  return addItem(connection.db, name, { ...about, id: await storeBundle(folder, files) });
+};
 const list = () => listItems(connection.db);
 
 describe('bringing in', () => {

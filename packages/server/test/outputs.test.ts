@@ -3,7 +3,7 @@ import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { sourceReadingSchema, type OutputSettings, type Shot } from '@june-haze/contract';
-import { outputPattern, preCheck } from '../src/shots/outputs.ts';
+import { outputFolderOf, outputPattern, preCheck } from '../src/shots/outputs.ts';
 import { rebuildLedger } from '../src/shots/ledger.ts';
 import { ShotColour } from '@june-haze/core';
 import { landingShot, landingSource, masterSettings, plainViewing } from './landing.ts';
@@ -20,9 +20,18 @@ const names = { name: 'Last boat / at dawn', working_space: 'Linear Rec.2020', v
 test.each([
   [{}, 'last_boat_at_dawn/last_boat_at_dawn_master_linear_rec_2020.####.exr'],
   [{ kind: 'png' as const, name: 'For the web' }, 'last_boat_at_dawn/last_boat_at_dawn_for_the_web_rec_709.####.png'],
-  [{ kind: 'jpeg' as const, name: '..' }, 'last_boat_at_dawn/last_boat_at_dawn_shot_rec_709.####.jpg'],
+  [{ kind: 'jpeg' as const, name: '..' }, 'last_boat_at_dawn/last_boat_at_dawn_output_rec_709.####.jpg'],
 ])('names say what a file is and cannot leave the folder: %j', (change, wanted) => {
-  expect(outputPattern(names, shown(change))).toBe(wanted);
+  expect(outputPattern({ id: 'a3f1c2de', ...names }, shown(change))).toBe(wanted);
+});
+
+test('shots of any alphabet have folders of their own', () => {
+  const folders = ['渡し場', '나루터', 'Причал', 'Łódź', 'Lodz', '⛴', '🌊', 'Kai', 'KAI 2'].map((name, i) =>
+    outputFolderOf({ id: `${i}0000000-0000`, name }),
+  );
+  expect(new Set(folders).size).toBe(folders.length);
+  expect(folders.slice(0, 3)).toEqual(['渡し場', '나루터'.normalize('NFC'), 'причал']);
+  expect(folders.every((f) => !/[\\/:*?"<>|.\s]/.test(f))).toBe(true);
 });
 
 describe('pre-check', () => {

@@ -8,6 +8,9 @@ export type Bundle = ReadonlyMap<string, Uint8Array>;
 /** More than any config's folder holds; an archive that unpacks to more is refused before it is unpacked. */
 const largestBundle = 512 << 20;
 const mostFiles = 5000;
+/** Tables of numbers pack to a twentieth at best; what unpacks to far more than its size is no config. */
+const largestRatio = 100;
+const smallBundle = 32 << 20;
 
 /** Reads a zip archive. Throws a ColourFileError for damage, names that lead outside, and archives that unpack to too much. */
 export function readBundle(zip: Uint8Array, name: string): Map<string, Uint8Array> {
@@ -19,7 +22,8 @@ export function readBundle(zip: Uint8Array, name: string): Map<string, Uint8Arra
       filter: (file) => {
         if (file.name.endsWith('/')) return false;
         total += file.originalSize;
-        if (total > largestBundle || ++count > mostFiles)
+        const swollen = total > smallBundle && total > zip.length * largestRatio;
+        if (total > largestBundle || ++count > mostFiles || swollen)
           throw new ColourFileError('the archive unpacks to more than a config can hold.', { file: name, line: 0 });
         return true;
       },

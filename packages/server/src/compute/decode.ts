@@ -9,6 +9,7 @@ import {
   offeredChannels,
   openExr,
   readOffered,
+  requireRoom,
   sampleBytes,
   sideAtLevel,
   tileLayout,
@@ -69,6 +70,9 @@ export async function decodeShared(pool: ComputePool, request: DecodeRequest): P
   const data = levelBox(layout, part.dataWindow, level, level);
   const window = level > 0 ? data : request.over === 'display window' ? part.displayWindow : part.dataWindow;
   const samples = boxWidth(window) * boxHeight(window);
+  const types = new Map(offeredChannels(part).map((c) => [c.name, c.type]));
+  const bytes = names.reduce((n, name) => n + sampleBytes[types.get(name) ?? 'float'], 0);
+  requireRoom(request.name, boxWidth(window), boxHeight(window), bytes);
   const planes = names.map((n) => sharedPlane(part, n, samples, request.name));
   const bands = bandsOf(part, data, window, level, pool.threads);
   const task = {

@@ -12,10 +12,14 @@ import {
 } from '@june-haze/files';
 import { createHash } from 'node:crypto';
 import { createReadStream } from 'node:fs';
+import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import type { FrameFile } from '../intake/frameFiles.ts';
 import { examine } from '../library/examine.ts';
+import type { Kept } from '../library/items.ts';
+import { storeBundle } from '../library/store.ts';
+import { walkForMaterial, type WalkTask } from '../media/mediaFolders.ts';
 import { evaluateFrame, type FrameFiles } from './evaluateFrame.ts';
 import { decodePictureShared } from './decodePicture.ts';
 import { decodeBand, type BandTask, type SharedPlane } from './decode.ts';
@@ -53,6 +57,7 @@ export const hashFile = ({ path }: { path: string }): Promise<string | undefined
     for await (const chunk of chunks) hash.update(chunk as Buffer);
     return hash.digest('hex');
   }).catch(() => undefined);
+export const walkMaterial = (task: WalkTask) => walkForMaterial(task);
 export const decodePictures = (task: { file: FrameFile; count: number }) => decodePictureShared(task);
 
 /** Measures the pixels of one frame of a source whose files lie below a folder. */
@@ -66,8 +71,11 @@ export async function balanceFrame(task: BalanceTask) {
   return summary!;
 }
 
-/** Looks at a dropped config, LUT or CDL. */
-export const examineDropped = (task: { name: string; bytes: Uint8Array }) => examine(task.name, task.bytes);
+/** Looks at a dropped config, LUT or CDL, and keeps what it holds in the library folder. */
+export async function keepDropped(task: { name: string; path: string; folder: string }): Promise<Kept> {
+  const { kind, facts, use, files } = examine(task.name, await readFile(task.path));
+  return { id: await storeBundle(task.folder, files), kind, facts, use };
+}
 
 export const decodeLines = (task: BandTask) => decodeBand(task);
 

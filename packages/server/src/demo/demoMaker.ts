@@ -1,11 +1,12 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { existsSync } from 'node:fs';
-import { mkdir, readdir, readFile, rm, stat } from 'node:fs/promises';
+import { mkdir, readdir, readFile, rm, stat, writeFile } from 'node:fs/promises';
 import { constants, setPriority } from 'node:os';
 import { join } from 'node:path';
 import { createInterface } from 'node:readline';
 import { viewingSchema } from '@june-haze/contract';
 import { writeBundle } from '@june-haze/core';
+import { temporaryName } from '@june-haze/files';
 import type { ComputePool } from '../compute/pool.ts';
 import type { Db } from '../database/connect.ts';
 import type { Events } from '../events.ts';
@@ -220,8 +221,12 @@ export class DemoMaker {
       const path = join(top, name);
       if ((await stat(path)).isFile()) files.set(name, await readFile(path));
     }
-    const examined = await this.pool.run('examineDropped', { name: 'Tern', bytes: writeBundle(files) });
-    const id = await addItem(this.db, this.settings.libraryFolder, 'Tern', examined);
+    const { libraryFolder: folder } = this.settings;
+    await mkdir(folder, { recursive: true });
+    const path = join(folder, temporaryName('tern'));
+    await writeFile(path, writeBundle(files));
+    const id = await addItem(this.db, 'Tern', await this.pool.run('keepDropped', { name: 'Tern', path, folder }));
+    await rm(path, { force: true });
     const viewing = viewingSchema.parse({ display: 'sRGB', view: 'Haze', exposure: 0 });
     await this.db
       .updateTable('shots')

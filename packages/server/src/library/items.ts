@@ -5,15 +5,16 @@ import type { Db } from '../database/connect.ts';
 import type { Database } from '../database/tables.ts';
 import { RequestError } from '../errors.ts';
 import type { Examined } from './examine.ts';
-import { removeBundle, storeBundle } from './store.ts';
+import { removeBundle } from './store.ts';
 
 type ItemRow = Selectable<Database['library_items']>;
 type ShotRow = Pick<Selectable<Database['shots']>, 'id' | 'name' | 'config_id' | 'variables' | 'viewing'>;
 
-/** Stores what was dropped and examined; the same content again is the same item. */
-export async function addItem(db: Db, folder: string, name: string, examined: Examined): Promise<string> {
-  const { kind, facts, use, files } = examined;
-  const id = await storeBundle(folder, files);
+/** What was dropped, examined and kept in the library folder under its content's name. */
+export type Kept = Omit<Examined, 'files'> & { readonly id: string };
+
+/** Lists what was kept; the same content again is the same item. */
+export async function addItem(db: Db, name: string, { id, kind, facts, use }: Kept): Promise<string> {
   const title = name
     .split(/[/\\]/)
     .at(-1)!

@@ -11,8 +11,11 @@ import { RequestError } from '../errors.ts';
  */
 export class MediaFolders {
   private readonly roots: ReadonlyMap<string, string>;
+  private readonly walk: Walker;
 
-  constructor(paths: readonly string[]) {
+  /** `walk` walks a folder; on a worker thread where there are some: twenty thousand names take a while to sort out. */
+  constructor(paths: readonly string[], walk: Walker = walkForMaterial) {
+    this.walk = walk;
     const roots = new Map<string, string>();
     for (const path of paths) {
       let name = basename(resolve(path));
@@ -56,8 +59,7 @@ export class MediaFolders {
     }
     const path = await this.locate(place);
     const entries = await readdir(path, { withFileTypes: true });
-    const { sequences, cut } = await walkFolder(path, { most: listedFiles, depth: listedDepth });
-    const materials = gatherMaterial(sequences);
+    const { materials, cut } = await this.walk({ path, most: listedFiles, depth: listedDepth });
     return {
       folder: place,
       parent: relative('/', join('/', place, '..')),
@@ -80,9 +82,31 @@ export class MediaFolders {
   /** The material with each of these patterns; undefined for those that are not there. */
   async materials(folder: string, patterns: readonly string[]): Promise<(Material | undefined)[]> {
     const depth = Math.min(24, Math.max(...patterns.map((p) => p.split('/').length)));
-    const { sequences } = await walkFolder(await this.locate(folder), { most: 200_000, depth });
-    return patterns.map((p) => findMaterial(sequences, p));
+    const { found } = await this.walk({ path: await this.locate(folder), most: 200_000, depth, patterns });
+    return [...found];
   }
+}
+
+/** A folder to walk: for the material with some patterns, or for all of it. */
+export interface WalkTask {
+  readonly path: string;
+  readonly most: number;
+  readonly depth: number;
+  readonly patterns?: readonly string[];
+}
+export interface Walked {
+  /** All material; empty where patterns were asked for. */
+  readonly materials: readonly Material[];
+  /** By pattern asked for. */
+  readonly found: readonly (Material | undefined)[];
+  readonly cut: boolean;
+}
+export type Walker = (task: WalkTask) => Promise<Walked>;
+
+export async function walkForMaterial({ path, most, depth, patterns }: WalkTask): Promise<Walked> {
+  const { sequences, cut } = await walkFolder(path, { most, depth });
+  if (!patterns) return { materials: gatherMaterial(sequences), found: [], cut };
+  return { materials: [], found: patterns.map((p) => findMaterial(sequences, p)), cut };
 }
 
 /** So many files are listed with the folders below; beyond, a folder alone. */

@@ -1,9 +1,32 @@
-import express, { Router } from 'express';
+import { mkdir, open, rm } from 'node:fs/promises';
+import { basename, dirname, join } from 'node:path';
+import { Router, type Request } from 'express';
+import { temporaryName } from '@june-haze/files';
 import { libraryChangeSchema } from '@june-haze/contract';
 import type { Context } from '../context.ts';
 import { RequestError } from '../errors.ts';
 import { addItem, changeItem, listItems, removeItem, requireItem } from '../library/items.ts';
 import { bundlePath } from '../library/store.ts';
+
+/** No config that is sent is larger. */
+const largestDrop = 1 << 30;
+
+/** Writes a request's bytes to a file: to the disk, not to memory. Refuses an empty one and one that is too large with a sentence. */
+async function receive(request: Request, path: string, name: string): Promise<void> {
+  const handle = await open(path, 'wx');
+  let size = 0;
+  try {
+    // The connection stays, so that a refusal can be said.
+    for await (const chunk of request.iterator({ destroyOnReturn: false }) as AsyncIterable<Buffer>) {
+      size += chunk.length;
+      if (size > largestDrop) throw new RequestError(413, `${name}: the file is larger than a config can be.`);
+      await handle.write(chunk);
+    }
+  } finally {
+    await handle.close();
+  }
+  if (size === 0) throw new RequestError(400, `${name}: the file is empty.`);
+}
 
 /** Configs, LUTs and CDLs: brought in by their bytes, kept by content. */
 export function libraryRoutes({ db, events, places, pool }: Context): Router {
@@ -15,15 +38,19 @@ export function libraryRoutes({ db, events, places, pool }: Context): Router {
     response.json(await listItems(db));
   });
 
-  router.post('/library', express.raw({ type: () => true, limit: '256mb' }), async (request, response) => {
+  router.post('/library', async (request, response) => {
     const name = String(request.query.name ?? '').trim();
-    if (!name || name.length > 200) throw new RequestError(400, 'The file needs a name.');
-    if (!Buffer.isBuffer(request.body) || request.body.length === 0)
-      throw new RequestError(400, `${name}: the file is empty.`);
-    const examined = await pool.run('examineDropped', { name, bytes: request.body });
-    const id = await addItem(db, folder, name, examined);
-    changed();
-    response.status(201).json({ id });
+    if (!name || name.length > 200 || name.includes('\0')) throw new RequestError(400, 'The file needs a name.');
+    await mkdir(folder, { recursive: true });
+    const path = join(folder, temporaryName('dropped'));
+    try {
+      await receive(request, path, name);
+      const id = await addItem(db, name, await pool.run('keepDropped', { name, path, folder }));
+      changed();
+      response.status(201).json({ id });
+    } finally {
+      await rm(path, { force: true });
+    }
   });
 
   router.patch('/library/:id', async (request, response) => {
@@ -42,7 +69,7 @@ export function libraryRoutes({ db, events, places, pool }: Context): Router {
     const { id } = await requireItem(db, request.params.id);
     response.setHeader('content-type', 'application/zip');
     response.setHeader('cache-control', 'private, max-age=31536000, immutable');
-    response.sendFile(bundlePath(folder, id));
+    response.sendFile(basename(bundlePath(folder, id)), { root: dirname(bundlePath(folder, id)), dotfiles: 'allow' });
   });
 
   return router;

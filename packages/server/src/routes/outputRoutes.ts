@@ -2,9 +2,9 @@ import { Router } from 'express';
 import { join } from 'node:path';
 import { outputSettingsSchema, startRunSchema } from '@june-haze/contract';
 import type { Context } from '../context.ts';
-import { RequestError } from '../errors.ts';
+import { isId, RequestError } from '../errors.ts';
 import { colourOf } from '../library/store.ts';
-import { outputPattern, preCheck } from '../shots/outputs.ts';
+import { nameClash, outputPattern, preCheck } from '../shots/outputs.ts';
 import { readShot, requireShot } from '../shots/shots.ts';
 
 export function outputRoutes(context: Context): Router {
@@ -15,7 +15,7 @@ export function outputRoutes(context: Context): Router {
     return readShot(db, await requireShot(db, shotId), context.checks);
   };
   const requireOutput = async (id: string) => {
-    const row = /^[0-9a-f-]{36}$/.test(id)
+    const row = isId(id)
       ? await db.selectFrom('outputs').selectAll().where('id', '=', id).executeTakeFirst()
       : undefined;
     if (!row) throw new RequestError(404, 'This output is no longer in the shot.');
@@ -55,7 +55,8 @@ export function outputRoutes(context: Context): Router {
     const shot = await readShot(db, row);
     const settings = outputSettingsSchema.parse(output.settings);
     const colour = colourOf({ key: shot.colour, folder: places.libraryFolder });
-    return { ...preCheck(shot, settings, outputPattern(row, settings), places.outputFolder, colour), output };
+    const clash = await nameClash(db, row);
+    return { ...preCheck(shot, settings, outputPattern(row, settings), places.outputFolder, colour, clash), output };
   };
 
   router.get('/outputs/:id/precheck', async (request, response) => {
@@ -73,15 +74,17 @@ export function outputRoutes(context: Context): Router {
   });
 
   router.post('/runs/:id/cancel', async (request, response) => {
+    if (!isId(request.params.id)) throw new RequestError(404, 'There is no such run.');
     await runs.cancel(request.params.id);
     response.status(204).end();
   });
 
   router.get('/runs/:id/pictures/:name', (request, response) => {
     const { id, name } = request.params;
-    if (!/^[0-9a-f-]{36}$/.test(id) || !['shown', 'tagged', 'ignoring'].includes(name))
+    if (!isId(id) || !['shown', 'tagged', 'ignoring'].includes(name))
       throw new RequestError(404, 'There is no such picture.');
-    response.sendFile(join(places.proofFolder, id, `${name}.png`), {
+    response.sendFile(`${name}.png`, {
+      root: join(places.proofFolder, id),
       headers: { 'cache-control': 'private, max-age=3600' },
       dotfiles: 'allow',
     });

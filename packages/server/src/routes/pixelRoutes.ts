@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { Router } from 'express';
 import { dataRoles, sideAtLevel } from '@june-haze/core';
-import { viewingSchema, type PlanesHeader } from '@june-haze/contract';
+import { planesQuerySchema, thumbnailQuerySchema, viewingSchema, type PlanesHeader } from '@june-haze/contract';
 import type { DecodedPart } from '../compute/decode.ts';
 import type { Context } from '../context.ts';
 import { RequestError } from '../errors.ts';
@@ -16,39 +16,28 @@ export function pixelRoutes(context: Context): Router {
   const { db, pool, media, parts, places } = context;
   const router = Router();
 
-  const number = (value: unknown, name: string, most = 1e7): number => {
-    const n = Number(value);
-    if (!Number.isInteger(n) || n < -most || n > most) throw new RequestError(400, `"${name}" must be a whole number.`);
-    return n;
-  };
-
   /** Planes of one frame as raw samples, one channel after the other. */
   router.get('/sources/:id/planes', async (request, response) => {
-    const { query } = request;
+    const { frame, part: wanted, level, top, end, data, channel: channels } = planesQuerySchema.parse(request.query);
     const source = await requireSource(db, request.params.id);
-    const frame = number(query.frame, 'frame');
-    const wanted = number(query.part, 'part');
     const file = await frameFile(media, source, wanted, frame);
-    const channels = [query.channel].flat().map(String);
-    const etag = `"${file.black ? 'black' : await identityOf(file.path)}-${file.movieFrame}${file.range ?? ''}-${Buffer.from(JSON.stringify([channels, query.part, query.level, query.top, query.end, query.data])).toString('base64url')}"`;
+    const etag = `"${file.black ? 'black' : await identityOf(file.path)}-${file.movieFrame}${file.range ?? ''}-${Buffer.from(JSON.stringify([channels, wanted, level, top, end, data])).toString('base64url')}"`;
     response.setHeader('etag', etag);
     response.setHeader('cache-control', 'private, no-cache');
     if (request.headers['if-none-match'] === etag) {
       response.status(304).end();
       return;
     }
-    const data = query.data === '1';
-    const level = number(query.level, 'level', 12);
     // A file's own smaller levels are averages: right for light, never for data.
     const decoded = file.black
       ? blackPart(file, channels)
       : await parts.get(file, wanted - file.firstPart, data ? 0 : level);
-    const unknown = channels.find((c) => !(c in decoded.planes));
+    const unknown = channels.find((c) => !Object.hasOwn(decoded.planes, c));
     if (unknown !== undefined) throw new RequestError(404, `${source.pattern} has no channel "${unknown}".`);
     const further = level - decoded.level;
     const rows = sideAtLevel(decoded.height, further);
-    const [top, end] = [number(query.top ?? 0, 'top'), number(query.end ?? rows, 'end')];
-    const read = await parts.rows(decoded, channels, further, data, top, end);
+    if (top >= rows) throw new RequestError(400, `The picture has ${rows} rows at this level; there is no row ${top}.`);
+    const read = await parts.rows(decoded, channels, further, data, top, Math.min(end ?? rows, rows));
     const { bytes } = read;
     response.setHeader('content-type', 'application/octet-stream');
     response.setHeader('content-length', bytes.length);
@@ -69,10 +58,10 @@ export function pixelRoutes(context: Context): Router {
   });
 
   router.get('/sources/:id/thumbnail', async (request, response) => {
-    const { query } = request;
+    const query = thumbnailQuerySchema.parse(request.query);
     const source = await requireSource(db, request.params.id);
     const pass = source.facts.passes.find((p) => p.name === query.pass);
-    if (!pass) throw new RequestError(404, `${source.pattern} has no pass "${String(query.pass)}".`);
+    if (!pass) throw new RequestError(404, `${source.pattern} has no pass "${query.pass}".`);
     const row = await requireShot(db, source.shot_id);
     const key = await colourKey(db, row);
     const own = viewingSchema.parse(row.viewing);
@@ -86,9 +75,9 @@ export function pixelRoutes(context: Context): Router {
       look: query.look ?? own.look,
     });
 
-    const file = await frameFile(media, source, pass.part, number(query.frame, 'frame'));
+    const file = await frameFile(media, source, pass.part, query.frame);
     if (file.black) throw new RequestError(404, `${source.pattern}: this frame is missing and left black.`);
-    const space = String(query.space ?? source.declared_space ?? 'Linear Rec.709');
+    const space = query.space ?? source.declared_space ?? 'Linear Rec.709';
     const seen = JSON.stringify([query, space, alphaOf(source), key, row.working_space, viewing]);
     const etag = `"${await identityOf(file.path)}-${file.movieFrame}${file.range ?? ''}-${createHash('sha256').update(seen).digest('base64url')}"`;
     response.setHeader('etag', etag);
@@ -97,7 +86,7 @@ export function pixelRoutes(context: Context): Router {
       response.status(304).end();
       return;
     }
-    const width = Math.min(640, Math.max(32, number(query.width ?? 160, 'width')));
+    const { width } = query;
     const level = dataRoles.has(pass.role) ? 0 : Math.max(0, Math.floor(Math.log2(source.facts.width / width)));
     const decoded = await parts.get(file, pass.part - file.firstPart, level);
     const png = await pool.run('makeThumbnail', {
@@ -107,7 +96,7 @@ export function pixelRoutes(context: Context): Router {
       alpha: alphaOf(source),
       viewing,
       workingSpace: row.working_space,
-      untouched: query.untouched === '1',
+      untouched: query.untouched,
       colour: { key, folder: places.libraryFolder },
       width,
     });

@@ -1,4 +1,3 @@
-import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Logger } from 'graphile-worker';
 import { builtinColour, type ColourKey, type ShotColour } from '@june-haze/core';
@@ -13,7 +12,7 @@ import { colourKey } from '../library/items.ts';
 import { colourOf } from '../library/store.ts';
 import { declaredOf } from '../shots/declared.ts';
 import { ledgerState } from '../shots/ledger.ts';
-import { outputPath, outputPattern, writtenViewing } from '../shots/outputs.ts';
+import { filesInTheWay, nameClash, outputPath, outputPattern, writtenViewing } from '../shots/outputs.ts';
 import { frameFiles, planOf } from '../shots/plan.ts';
 import { readShot, requireShot, runProof } from '../shots/shots.ts';
 import { endRun, enqueueRun, reconcileRuns, withdrawJobs } from './enqueue.ts';
@@ -111,6 +110,8 @@ export class Runs {
       throw new RequestError(400, 'The ledger is empty: there is nothing to write.');
     const settings = options.settings ?? output.settings;
     if (settings.lastFrame < settings.firstFrame) throw new RequestError(400, 'The range runs backwards.');
+    const clash = await nameClash(this.db, shot);
+    if (clash !== undefined) throw new RequestError(409, clash);
     const pattern = outputPattern(shot, settings);
     if (!options.overwrite) refuseToReplace(this.places.outputFolder, pattern, settings);
     const recipe: RunRecipe = {
@@ -255,9 +256,6 @@ export class Runs {
 
 /** Replacing files is explicit. */
 function refuseToReplace(folder: string, pattern: string, settings: OutputSettings): void {
-  for (let frame = settings.firstFrame; frame <= settings.lastFrame; frame++) {
-    const path = outputPath(folder, pattern, frame);
-    if (existsSync(path))
-      throw new RequestError(409, `${path.split('/').at(-1)} is already there; say that files may be replaced.`);
-  }
+  const [first] = filesInTheWay(folder, pattern, settings);
+  if (first !== undefined) throw new RequestError(409, `${first} is already there; say that files may be replaced.`);
 }

@@ -1,17 +1,24 @@
-import { existsSync } from 'node:fs';
-import { join } from 'node:path';
+import { existsSync, readdirSync } from 'node:fs';
+import { basename, dirname, join } from 'node:path';
 import { bakedLooks, findSpace, nameOfFrame, walkEntries, type ShotColour } from '@june-haze/core';
 import type { OutputSettings, PreCheckItem, Shot, Viewing } from '@june-haze/contract';
+import type { Db } from '../database/connect.ts';
 
+/** A name as part of a file's: letters and digits of any alphabet stay, what lies between becomes a line. */
 const plain = (s: string) =>
   s
+    .normalize('NFC')
     .toLowerCase()
-    .replace(/[^a-z0-9-]+/g, '_')
-    .replace(/^_+|_+$/g, '') || 'shot';
+    .replace(/[^\p{L}\p{M}\p{N}-]+/gu, '_')
+    .replace(/^_+|_+$/g, '');
 
-/** `shot_output_space.####.ext`: what a file is and what its numbers mean stand in its name. */
+/** The folder that a shot's files go to, below the output folder. A name without any letter or digit gives way to the shot's id. */
+export const outputFolderOf = (shot: { readonly id: string; readonly name: string }): string =>
+  plain(shot.name) || `shot-${shot.id.slice(0, 8)}`;
+
+/** `shot/shot_output_space.####.ext`: what a file is and what its numbers mean stand in its name. */
 export function outputPattern(
-  shot: { name: string; working_space: string; viewing: { display: string } },
+  shot: { id: string; name: string; working_space: string; viewing: { display: string } },
   settings: OutputSettings,
 ): string {
   const spaces = {
@@ -22,8 +29,19 @@ export function outputPattern(
   };
   const space = spaces[settings.kind];
   const extension = { exr: 'exr', aces: 'exr', png: 'png', jpeg: 'jpg' }[settings.kind];
-  const name = `${plain(shot.name)}_${plain(settings.name)}_${plain(space)}`;
-  return `${plain(shot.name)}/${name}.####.${extension}`;
+  const folder = outputFolderOf(shot);
+  return `${folder}/${folder}_${plain(settings.name) || 'output'}_${plain(space) || 'space'}.####.${extension}`;
+}
+
+/** Why a shot's files would lie among another's: the names of two shots lead to one folder. Undefined when they do not. */
+export async function nameClash(
+  db: Db,
+  shot: { readonly id: string; readonly name: string },
+): Promise<string | undefined> {
+  const others = await db.selectFrom('shots').select(['id', 'name']).where('id', '!=', shot.id).execute();
+  const folder = outputFolderOf(shot);
+  const other = others.find((o) => outputFolderOf(o) === folder);
+  return other && `The shot ${other.name} writes into the folder "${folder}" too: give one of the two another name.`;
 }
 
 export function outputPath(outputFolder: string, pattern: string, frame: number): string {
@@ -47,6 +65,22 @@ const onFault = {
   black: 'will be left black.',
 } as const;
 
+/** The frames of an output whose files are there already: one look into the folder, however many frames there are. */
+export function filesInTheWay(
+  outputFolder: string,
+  pattern: string,
+  { firstFrame, lastFrame }: Pick<OutputSettings, 'firstFrame' | 'lastFrame'>,
+): string[] {
+  const folder = join(outputFolder, dirname(pattern));
+  const there = new Set(existsSync(folder) ? readdirSync(folder) : []);
+  const names: string[] = [];
+  for (let frame = firstFrame; there.size > 0 && frame <= lastFrame; frame++) {
+    const name = basename(nameOfFrame(pattern, frame));
+    if (there.has(name)) names.push(name);
+  }
+  return names;
+}
+
 /** What a person should know before files are written. */
 export function preCheck(
   shot: Shot,
@@ -54,9 +88,11 @@ export function preCheck(
   pattern: string,
   outputFolder: string,
   colour: ShotColour,
+  clash?: string,
 ): { items: PreCheckItem[]; existing: number } {
   const items: PreCheckItem[] = [];
   const add = (weight: PreCheckItem['weight'], text: string) => items.push({ weight, text });
+  if (clash !== undefined) add('stop', clash);
   const entries = [...walkEntries(shot.ledger.document.entries)].filter((e) => e.enabled);
   const used = new Set(entries.flatMap((e) => (e.kind === 'pass' ? [e.sourceId] : [])));
   if (!entries.length) add('stop', 'The ledger is empty: there is nothing to write. Build the picture first.');
@@ -125,9 +161,7 @@ export function preCheck(
   const off = shot.balances.filter((b) => !b.balanced).map((b) => b.share);
   if (off.length)
     add('note', `The total differs from the beauty by ${(Math.max(...off) * 100).toFixed(1)} %, as built.`);
-  let existing = 0;
-  for (let f = settings.firstFrame; f <= Math.min(settings.lastFrame, settings.firstFrame + 5000); f++)
-    if (existsSync(outputPath(outputFolder, pattern, f))) existing++;
+  const existing = filesInTheWay(outputFolder, pattern, settings).length;
   if (existing)
     add('warning', `${existing} ${existing === 1 ? 'file is' : 'files are'} already there and would be replaced.`);
   return { items, existing };

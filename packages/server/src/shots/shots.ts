@@ -13,7 +13,7 @@ import {
 import type { Selectable } from 'kysely';
 import type { Db } from '../database/connect.ts';
 import type { Database } from '../database/tables.ts';
-import { RequestError } from '../errors.ts';
+import { isId, RequestError } from '../errors.ts';
 import { colourKey } from '../library/items.ts';
 import { ledgerState } from './ledger.ts';
 import { standingBalances } from './balance.ts';
@@ -23,20 +23,16 @@ import { outputPattern } from './outputs.ts';
 
 export type ShotRow = Selectable<Database['shots']>;
 
-const uuid = /^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/;
-
 /** A shot's row; `locked`, inside a transaction, until that ends. Throws a 404 RequestError when it is gone. */
 export async function requireShot(db: Db, id: string, locked?: 'locked'): Promise<ShotRow> {
   const query = db.selectFrom('shots').selectAll().where('id', '=', id);
-  const row = uuid.test(id) ? await (locked ? query.forUpdate() : query).executeTakeFirst() : undefined;
+  const row = isId(id) ? await (locked ? query.forUpdate() : query).executeTakeFirst() : undefined;
   if (!row) throw new RequestError(404, 'This shot is no longer on the shelf.');
   return row;
 }
 
 export async function requireSource(db: Db, id: string): Promise<SourceRow> {
-  const row = uuid.test(id)
-    ? await db.selectFrom('sources').selectAll().where('id', '=', id).executeTakeFirst()
-    : undefined;
+  const row = isId(id) ? await db.selectFrom('sources').selectAll().where('id', '=', id).executeTakeFirst() : undefined;
   if (!row) throw new RequestError(404, 'This source is no longer in the shot.');
   return row;
 }
