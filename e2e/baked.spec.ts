@@ -28,7 +28,7 @@ test('a look baked into an entry is marked everywhere and is in the files, multi
   expect((await page.request.patch(`/api/library/${id}`, { data: { use } })).ok()).toBe(true);
   const shot = await newShot(page, 'Baked', 'landing', 'landing.####.exr');
   await page.getByRole('link', { name: /^Build/ }).click();
-  await addEntry(page, 'A pass', 'beauty');
+  await addEntry(page, 'beauty');
   await page.getByRole('button', { name: /^Beauty/ }).click();
   await page.getByRole('button', { name: 'Add adjustment' }).click();
   await page.getByRole('menuitem', { name: 'Look, baked' }).click();

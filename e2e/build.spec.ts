@@ -16,8 +16,8 @@ test('operations set in the interface act on the pixels that are written', async
   const id = await newShot(page, 'Operations', 'landing', 'landing.####.exr');
   await page.getByRole('link', { name: /^Build/ }).click();
   // beauty - light_sun, times a fill of 0.5, then a half-covering fill over it
-  await addEntry(page, 'A pass', 'beauty');
-  await addEntry(page, 'A pass', 'light_sun');
+  await addEntry(page, 'beauty');
+  await addEntry(page, 'light_sun');
   await operate(page, /^Light sun/, /minus/);
   await addEntry(page, 'A fill');
   await operate(page, /^Fill/, /multiply/);

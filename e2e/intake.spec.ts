@@ -69,7 +69,7 @@ test('Last boat: nothing that is wrong with it goes unnoticed, and each remedy d
 
   // The frames are written: the cut one holds 1005, the missing one 1008.
   await page.getByRole('link', { name: /^Build/ }).click();
-  await addEntry(page, 'Build anew', /^lastboat_\{pass\}.*from the beauty pass/);
+  await addEntry(page, 'Build anew from the beauty pass', 'anew beauty lastboat_{pass}');
   await expect(page.getByTestId('ledger-row')).toHaveCount(1);
   const settings = {
     name: 'held',

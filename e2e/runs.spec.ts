@@ -7,7 +7,7 @@ import { addEntry, demoReady, newShot, readShot } from './steps.ts';
 async function balancedShot(page: Page, name: string): Promise<string> {
   const id = await newShot(page, name, 'landing', 'landing.####.exr');
   await page.getByRole('link', { name: /^Build/ }).click();
-  await addEntry(page, 'Build anew', /from light components/);
+  await addEntry(page, 'Build anew from light components');
   await expect(page.getByTestId('ledger-row')).toHaveCount(6);
   await page.getByRole('link', { name: /^Output/ }).click();
   return id;

@@ -31,24 +31,18 @@ export async function readShot(request: APIRequestContext, id: string): Promise<
   return (await (await request.get(`/api/shots/${id}`)).json()) as Shot;
 }
 
-/** Chooses from Build's *Add entry* menu, or from the list beside one of its items. */
-export async function addEntry(page: Page, item: string, inner?: string | RegExp): Promise<void> {
-  const wanted = page.getByRole('menuitem', { name: new RegExp(`^${item}`) });
-  const menu = page.getByRole('button', { name: 'Add entry' });
-  await menu.click();
-  if (inner) {
-    // The lists open and close with the pointer's way: try again from the start when they closed.
-    await expect(async () => {
-      if (!(await wanted.isVisible())) await menu.click();
-      await wanted.hover({ timeout: 3000 });
-      const choice = page.getByRole('menuitem', { name: inner, exact: true });
-      await choice.click({ timeout: 3000 });
-    }).toPass();
-  } else await wanted.click();
-  await expect(wanted).toBeHidden();
-  // The pointer would hold the list beside the item open, over what comes next.
-  await page.mouse.move(5, 300);
-  await expect(page.locator('.ant-dropdown-menu-submenu-popup:visible')).toHaveCount(0);
+/** Adds to the ledger by Build's picker: by the words that find it, then its own. */
+export async function addEntry(page: Page, item: string, words = item): Promise<void> {
+  await page.getByRole('button', { name: 'Add entry' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Add to the ledger' });
+  await dialog.getByLabel('Search').fill(words);
+  await dialog
+    .getByRole('option')
+    .filter({ has: page.getByText(item, { exact: true }) })
+    .first()
+    .click();
+  await page.keyboard.press('Enter');
+  await expect(dialog).toBeHidden();
 }
 
 /** Chooses from a list that opens, by its label. It closes when its row moves under it as work comes in: opened again. */

@@ -7,13 +7,17 @@ const stillness = 20_000;
 /** Server-sent events to every open page, and to the other processes. */
 export class Events {
   private readonly listeners = new Set<Response>();
-  private readonly relay: (event: ServerEvent) => void;
+  private relay: (event: ServerEvent) => void = () => undefined;
   private readonly timer: ReturnType<typeof setInterval>;
 
-  constructor(relay: (event: ServerEvent) => void = () => undefined) {
-    this.relay = relay;
+  constructor() {
     this.timer = setInterval(() => this.write(': still here\n\n'), stillness);
     this.timer.unref();
+  }
+
+  /** Where else everything is told that is sent here. */
+  relayTo(relay: (event: ServerEvent) => void): void {
+    this.relay = relay;
   }
 
   add(response: Response): void {

@@ -6,7 +6,6 @@ import { fileURLToPath } from 'node:url';
 import { AccessKey, isLoopback } from './access/key.ts';
 import { createApp } from './app.ts';
 import { PartCache } from './compute/partCache.ts';
-import type { ServerEvent } from '@june-haze/contract';
 import { DatabasePresence } from './database/presence.ts';
 import { DemoMaker } from './demo/demoMaker.ts';
 import { Events } from './events.ts';
@@ -22,12 +21,11 @@ process.on('uncaughtException', (error) => {
 });
 process.on('unhandledRejection', (reason) => console.error('a fault that nothing handled, passed over:', reason));
 
-let relay: ((event: ServerEvent) => void) | undefined;
-const events = new Events((event) => relay?.(event));
+const events = new Events();
 const engine = await openEngine(settings, (event) => events.hear(event));
 const bundles = dirname(fileURLToPath(import.meta.url));
 const { connection, pool, media, runs, checks, places, notices } = engine;
-relay = (event) => notices.tell(event);
+events.relayTo((event) => notices.tell(event));
 const everything = () => events.hear({ kind: 'database', there: true });
 void notices.listen((event) => events.hear(event), everything);
 const watch = new FileWatch({ db: connection.db, pool, media, checks }, (shotId) =>

@@ -8,10 +8,11 @@ import './styles/intake.css';
 import './styles/build.css';
 import './styles/output.css';
 import './styles/library.css';
+import './styles/picker.css';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { App as AntApp, ConfigProvider } from 'antd';
 import { createRoot } from 'react-dom/client';
-import { createBrowserRouter } from 'react-router';
+import { createBrowserRouter, Navigate } from 'react-router';
 import { RouterProvider } from 'react-router/dom';
 import { ServerEvents } from './api/ServerEvents.tsx';
 import { Build } from './screens/build/Build.tsx';
@@ -19,20 +20,26 @@ import { Library } from './screens/library/Library.tsx';
 import { Intake } from './screens/intake/Intake.tsx';
 import { OutputScreen } from './screens/output/OutputScreen.tsx';
 import { Shelf } from './screens/shelf/Shelf.tsx';
+import { Broken, Unknown } from './frame/Broken.tsx';
+import { Outage } from './frame/Outage.tsx';
 import { ShotFrame } from './frame/ShotFrame.tsx';
 import { CommandList } from './commands/CommandList.tsx';
 import { useRoom } from './room/room.ts';
 import { themeOf } from './theme.ts';
 
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } });
+const errorElement = <Broken />;
 const router = createBrowserRouter([
-  { path: '/', element: <Shelf /> },
-  { path: '/library', element: <Library /> },
-  { path: '/library/:itemId', element: <Library /> },
+  { path: '/', element: <Shelf />, errorElement },
+  { path: '/library', element: <Library />, errorElement },
+  { path: '/library/:itemId', element: <Library />, errorElement },
+  { path: '*', element: <Unknown /> },
   {
     path: '/shots/:shotId',
     element: <ShotFrame />,
+    errorElement,
     children: [
+      { index: true, element: <Navigate to="intake" replace /> },
       { path: 'intake', element: <Intake /> },
       { path: 'build', element: <Build /> },
       { path: 'output', element: <OutputScreen /> },
@@ -46,6 +53,7 @@ function Application() {
     <ConfigProvider theme={themeOf(theme)}>
       <AntApp className="app">
         <ServerEvents />
+        <Outage />
         <CommandList />
         <RouterProvider router={router} />
       </AntApp>

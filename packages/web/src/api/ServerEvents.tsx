@@ -32,12 +32,14 @@ export function takeEvent(queries: QueryClient, event: ServerEvent): void {
       void queries.invalidateQueries({ queryKey: libraryKey });
       return;
     case 'database':
-      queries.setQueryData(databaseKey, { there: event.there });
+      queries.setQueryData<OutageState>(outageKey, event.there ? 'none' : 'database');
       if (event.there) void queries.invalidateQueries();
   }
 }
 
-export const databaseKey = ['database'] as const;
+/** What is away. */
+export type OutageState = 'none' | 'database' | 'server';
+export const outageKey = ['outage'] as const;
 
 /** Keeps what is on the screen current: the server says what changed, the queries fetch it. */
 export function ServerEvents() {
@@ -46,7 +48,11 @@ export function ServerEvents() {
     () =>
       listen({
         event: (event) => takeEvent(queries, event),
-        gap: () => void queries.invalidateQueries(),
+        lost: () => queries.setQueryData<OutageState>(outageKey, 'server'),
+        gap: () => {
+          queries.setQueryData<OutageState>(outageKey, 'none');
+          void queries.invalidateQueries();
+        },
       }),
     [queries],
   );

@@ -2,11 +2,13 @@ import { eventSchema, type ServerEvent } from '@june-haze/contract';
 
 export interface StreamListener {
   event(event: ServerEvent): void;
+  /** The server does not answer. */
+  lost(): void;
   /** The stream stood still and runs again: what was said meanwhile is not known. */
   gap(): void;
 }
 
-type Line = { readonly kind: 'event'; readonly data: string } | { readonly kind: 'gap' };
+type Line = { readonly kind: 'event'; readonly data: string } | { readonly kind: 'gap' } | { readonly kind: 'lost' };
 
 /** Opens the server's stream of events in this thread; returns how to close it. */
 export function openStream(tell: (line: Line) => void): () => void {
@@ -16,6 +18,7 @@ export function openStream(tell: (line: Line) => void): () => void {
     if (opened) tell({ kind: 'gap' });
     opened = true;
   };
+  stream.onerror = () => tell({ kind: 'lost' });
   stream.onmessage = ({ data }: MessageEvent<string>) => tell({ kind: 'event', data });
   return () => stream.close();
 }
@@ -27,6 +30,7 @@ export function openStream(tell: (line: Line) => void): () => void {
 export function listen(listener: StreamListener): () => void {
   const hear = (line: Line) => {
     if (line.kind === 'gap') listener.gap();
+    else if (line.kind === 'lost') listener.lost();
     else {
       const event = eventSchema.safeParse(JSON.parse(line.data));
       // What a newer server says that this page does not know is as good as a gap.

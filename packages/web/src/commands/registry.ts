@@ -10,6 +10,12 @@ export interface Command {
   readonly enabled?: boolean;
 }
 
+/** Whether the space bar and Enter belong to what has the focus. */
+const isControl = (target: EventTarget | null): boolean =>
+  target instanceof Element &&
+  target.closest('button, a, input, select, textarea, summary, [role="listbox"], [role="slider"], [role="switch"]') !==
+    null;
+
 const commands = new Map<string, Command>();
 const listeners = new Set<() => void>();
 let snapshot: readonly Command[] = [];
@@ -25,7 +31,11 @@ export function useCommand({ name, keys, run, enabled = true }: Command): void {
   useEffect(() => {
     latest.current = run;
   });
-  useHotkeys(keys ?? '', () => latest.current(), { enabled: enabled && keys !== undefined, preventDefault: true });
+  useHotkeys(keys ?? '', () => latest.current(), {
+    enabled: enabled && keys !== undefined,
+    preventDefault: true,
+    ignoreEventWhen: ({ key, target }) => (key === ' ' || key === 'Enter') && isControl(target),
+  });
   useEffect(() => {
     commands.set(name, { name, run: () => latest.current(), enabled, ...(keys === undefined ? {} : { keys }) });
     publish();

@@ -38,7 +38,7 @@ export function ProbePanel({
     [`shown ${display}`, [...answer.codes]],
   ];
   return (
-    <table className="probe" data-testid="probe" aria-label="Probe">
+    <table className="probe" data-testid="probe" aria-label="Probe" aria-live="polite">
       <tbody>
         {rows.map(([label, values], i) => (
           <tr key={label}>

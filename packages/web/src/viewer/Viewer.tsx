@@ -161,14 +161,31 @@ export function Viewer({ shot, plan, frame, show = 'total', title, onSummary, on
     return () => element.removeEventListener('wheel', onWheel);
   }, [scale, zoomTo]);
 
+  /** Reads a pixel of the picture, by its place at full size. */
+  const probeAt = (x: number, y: number) => {
+    const drawing = engine.current;
+    drawing
+      ?.probe(x >> level, y >> level)
+      .then((answer) => answer && setProbed({ x, y, answer }))
+      .catch((error: unknown) => setFailure(error instanceof Error ? error.message : String(error)));
+  };
   const probe = (clientX: number, clientY: number) => {
     const area = box.current!.getBoundingClientRect();
-    const x = Math.floor((clientX - area.left - origin.x) / scale);
-    const y = Math.floor((clientY - area.top - origin.y) / scale);
-    void engine.current?.probe(x >> level, y >> level).then((answer) => {
-      if (answer) setProbed({ x, y, answer });
-    });
+    probeAt(Math.floor((clientX - area.left - origin.x) / scale), Math.floor((clientY - area.top - origin.y) / scale));
   };
+  const middle = () => ({
+    x: Math.floor(Math.min(shot.width - 1, Math.max(0, (size.width / 2 - origin.x) / scale))),
+    y: Math.floor(Math.min(shot.height - 1, Math.max(0, (size.height / 2 - origin.y) / scale))),
+  });
+  useCommand({
+    name: 'Probe: the middle of what is seen',
+    keys: 'p',
+    run: () => {
+      box.current?.focus();
+      const { x, y } = middle();
+      probeAt(x, y);
+    },
+  });
   const drag = useRef<{ x: number; y: number; startX: number; startY: number }>(undefined);
 
   return (
@@ -203,7 +220,7 @@ export function Viewer({ shot, plan, frame, show = 'total', title, onSummary, on
         className="picture"
         tabIndex={0}
         role="application"
-        aria-label="Picture: drag to move, wheel to zoom, arrow keys to move"
+        aria-label="Picture: drag or arrow keys to move, wheel to zoom, P to probe, Shift and arrow keys to move the probe"
         onPointerDown={(e) => {
           e.currentTarget.setPointerCapture(e.pointerId);
           drag.current = { x: origin.x, y: origin.y, startX: e.clientX, startY: e.clientY };
@@ -220,6 +237,15 @@ export function Viewer({ shot, plan, frame, show = 'total', title, onSummary, on
           const step = { ArrowLeft: [40, 0], ArrowRight: [-40, 0], ArrowUp: [0, 40], ArrowDown: [0, -40] }[e.key];
           if (!step || e.altKey) return;
           e.preventDefault();
+          if (e.shiftKey) {
+            // The probe goes the arrow's way: a pixel, or ten with Ctrl.
+            const far = e.ctrlKey || e.metaKey ? 10 : 1;
+            const from = probed ?? middle();
+            const to = (at: number, by: number, side: number) =>
+              Math.min(side - 1, Math.max(0, at - Math.sign(by) * far));
+            probeAt(to(from.x, step[0]!, shot.width), to(from.y, step[1]!, shot.height));
+            return;
+          }
           setPlacement({ scale, x: origin.x + step[0]!, y: origin.y + step[1]! });
         }}
       >
@@ -279,6 +305,27 @@ export function Viewer({ shot, plan, frame, show = 'total', title, onSummary, on
           >
             {failure}
           </div>
+        )}
+        {milliseconds === undefined && failure === undefined && plan && (
+          <div
+            className="making-picture"
+            role="status"
+            style={{
+              left: origin.x,
+              top: origin.y,
+              width: shot.width * scale,
+              height: shot.height * scale,
+            }}
+          >
+            The picture is being made
+          </div>
+        )}
+        {probed && probed.x >= 0 && (
+          <i
+            className="probe-mark"
+            aria-hidden
+            style={{ left: origin.x + (probed.x + 0.5) * scale, top: origin.y + (probed.y + 0.5) * scale }}
+          />
         )}
         {probed && <ProbePanel probed={probed} shot={shot} display={shot.viewing.display} />}
         {milliseconds !== undefined && (

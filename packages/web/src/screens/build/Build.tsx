@@ -1,4 +1,4 @@
-import { Button, Dropdown, Tooltip } from 'antd';
+import { Button, Tooltip } from 'antd';
 import {
   compilePlan,
   lookFilesOf,
@@ -20,9 +20,9 @@ import { FrameStrip } from '../../viewer/FrameStrip.tsx';
 import { usePlayback } from '../../viewer/usePlayback.ts';
 import { useRested } from '../../viewer/useRested.ts';
 import { Viewer } from '../../viewer/Viewer.tsx';
+import { AddEntry } from './AddEntry.tsx';
 import { BalanceRow } from './BalanceRow.tsx';
 import { LedgerList } from './LedgerList.tsx';
-import { addMenu } from './addMenu.ts';
 import { useBalance } from './useBalance.ts';
 import { useLedger } from './useLedger.ts';
 
@@ -115,9 +115,7 @@ export function Build() {
                 />
               </Tooltip>
               <span className="grow" />
-              <Dropdown trigger={['click']} menu={addMenu(shot, document, save, rebuild)}>
-                <Button size="small">Add entry</Button>
-              </Dropdown>
+              <AddEntry shot={shot} document={document} frame={restedFrame} onSave={save} onRebuild={rebuild} />
             </div>
             <div className="scroll" style={{ background: 'var(--raised)' }}>
               {problem && (

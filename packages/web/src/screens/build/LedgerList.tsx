@@ -3,6 +3,7 @@ import { Switch } from 'antd';
 import { lookWords, type Entry, type LedgerDocument, type Operation } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { BakedMark } from '../../colour/BakedMark.tsx';
+import { SmallPicture } from '../../pictures/SmallPicture.tsx';
 import { thumbnailUrl } from '../../api/thumbnail.ts';
 import { changeEntry, flatten, moveEntry, type FlatEntry } from './edit.ts';
 import { EntryEditor } from './EntryEditor.tsx';
@@ -111,12 +112,7 @@ function Row({
           {signs[entry.operation]}
         </span>
         {entry.kind === 'pass' ? (
-          <img
-            className="thumb"
-            src={thumbnailUrl(sourceOf(shot, entry), entry.pass, frame, 128, { viewing: shot.viewing })}
-            alt=""
-            draggable={false}
-          />
+          <SmallPicture src={thumbnailUrl(sourceOf(shot, entry), entry.pass, frame, 128, { viewing: shot.viewing })} />
         ) : (
           <span
             className="thumb"

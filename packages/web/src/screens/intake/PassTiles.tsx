@@ -4,6 +4,7 @@ import type { Shot, Source } from '@june-haze/contract';
 import { ChevronDown } from 'lucide-react';
 import { useShotChange } from '../../api/shots.ts';
 import { thumbnailUrl } from '../../api/thumbnail.ts';
+import { SmallPicture } from '../../pictures/SmallPicture.tsx';
 
 /** A role in words: `diffuse-direct` reads "diffuse, direct". */
 const roleWords = (role: string) => role.replace(/-(direct|indirect)$/, ', $1').replace('-', ' ');
@@ -25,7 +26,7 @@ export function PassTiles({ shot, source, frame }: { shot: Shot; source: Source;
       <div className="passes">
         {passes.map((p) => (
           <div key={`${p.part}/${p.name}`} className="small" style={{ minWidth: 0 }}>
-            <img src={thumbnailUrl(source, p.name, frame, 128, { viewing: shot.viewing })} alt="" loading="lazy" />
+            <SmallPicture className="tile" src={thumbnailUrl(source, p.name, frame, 128, { viewing: shot.viewing })} />
             <Dropdown
               trigger={['click']}
               menu={{

@@ -1,7 +1,8 @@
-import { Button, Checkbox } from 'antd';
+import { App, Button, Checkbox } from 'antd';
 import type { Shot, Source } from '@june-haze/contract';
 import { useShotChange } from '../../api/shots.ts';
 import { thumbnailUrl } from '../../api/thumbnail.ts';
+import { SmallPicture } from '../../pictures/SmallPicture.tsx';
 import { ProofMark } from '../../proof/ProofMark.tsx';
 import { badFrames, beautyOf, frameCount, goodFrame, rangeWords } from './frames.ts';
 import { PassTiles } from './PassTiles.tsx';
@@ -36,13 +37,12 @@ export function SourceRow({ shot, source, chosen, marked, onChoose, onMark }: Pr
         <Checkbox aria-label={`Mark ${source.name}`} checked={marked} onChange={onMark} />
         <button className={`plain source${chosen ? ' chosen' : ''}`} aria-expanded={chosen} onClick={onChoose}>
           {picture ? (
-            <img
-              className="thumb"
+            <SmallPicture
+              first
               src={thumbnailUrl(source, picture.name, goodFrame(source), 128, {
                 viewing: shot.viewing,
                 untouched: source.reading.use === 'reference',
               })}
-              alt=""
             />
           ) : (
             <span />
@@ -142,7 +142,16 @@ function SpaceCell({ source, contradicted }: { source: Source; contradicted: boo
 
 function Unfolded({ shot, source }: { shot: Shot; source: Source }) {
   const change = useShotChange();
+  const { modal } = App.useApp();
   const checking = source.check.stage !== 'done' && source.check.stage !== 'failed';
+  const takeOut = () =>
+    modal.confirm({
+      title: `Take ${source.name} out of the shot?`,
+      content:
+        'What was declared of it goes; its files stay where they are. Entries that use it cannot be evaluated then.',
+      okText: 'Take out',
+      onOk: () => change.mutate({ path: `/sources/${source.id}`, method: 'DELETE' }),
+    });
   return (
     <div className="unfolded">
       <ReadingForm shot={shot} sources={[source]} />
@@ -176,7 +185,7 @@ function Unfolded({ shot, source }: { shot: Shot; source: Source }) {
           </Button>
         )}
         <Relink source={source} />
-        <Button size="small" onClick={() => change.mutate({ path: `/sources/${source.id}`, method: 'DELETE' })}>
+        <Button size="small" onClick={takeOut}>
           Take out of the shot
         </Button>
       </div>

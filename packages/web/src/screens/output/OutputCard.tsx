@@ -16,7 +16,7 @@ export function OutputCard({ shot, output }: { shot: Shot; output: Output }) {
   const change = useShotChange();
   const { modal, message } = App.useApp();
   const [editing, setEditing] = useState(false);
-  const { data: check } = usePreCheck(output.id, shot);
+  const { data: check, error: checkError } = usePreCheck(output.id, shot);
   const runs = shot.runs.filter((r) => r.outputId === output.id);
   const run = runs[0];
   const running = run?.state === 'running';
@@ -58,7 +58,14 @@ export function OutputCard({ shot, output }: { shot: Shot; output: Output }) {
         <Button
           size="small"
           disabled={running}
-          onClick={() => change.mutate({ path: `/outputs/${output.id}`, method: 'DELETE' })}
+          onClick={() =>
+            modal.confirm({
+              title: `Remove ${output.name}?`,
+              content: 'Its settings and its runs’ proofs go. Files that were written stay where they are.',
+              okText: 'Remove',
+              onOk: () => change.mutate({ path: `/outputs/${output.id}`, method: 'DELETE' }),
+            })
+          }
         >
           Remove
         </Button>
@@ -81,6 +88,12 @@ export function OutputCard({ shot, output }: { shot: Shot; output: Output }) {
           <div className="strong" style={{ marginBottom: 4 }}>
             Before writing
           </div>
+          {checkError && (
+            <div className="check" role="alert">
+              <ProofMark state="fails" />
+              <span>The list could not be made: {checkError.message}</span>
+            </div>
+          )}
           {check?.items.map((item) => (
             <div key={item.text} className="check">
               {item.weight === 'note' ? (

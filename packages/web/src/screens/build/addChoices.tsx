@@ -1,0 +1,108 @@
+import { componentRoles, dataRoles, type Entry, type LedgerDocument, type PassEntry } from '@june-haze/core';
+import type { Shot, Source } from '@june-haze/contract';
+import { thumbnailUrl } from '../../api/thumbnail.ts';
+import type { Choice } from '../../picker/Picker.tsx';
+import { SmallPicture } from '../../pictures/SmallPicture.tsx';
+
+/** What a key of the picker stands for. */
+export type Addition =
+  | { readonly kind: 'pass'; readonly sourceId: string; readonly pass: string }
+  | { readonly kind: 'fill' | 'subtotal' }
+  | { readonly kind: 'rebuild'; readonly by: 'components' | 'lights' | 'beauty'; readonly sourceId: string };
+
+const keyOf = (a: Addition): string => JSON.stringify(a);
+export const additionOf = (key: string): Addition => JSON.parse(key) as Addition;
+
+/** A pass's name as an entry's: `light_sun` is "Light sun". */
+function readable(pass: string): string {
+  const plain = pass.replace(/[_.]+/g, ' ');
+  return plain.charAt(0).toUpperCase() + plain.slice(1);
+}
+const roleWords = (role: string) => role.replace(/-(direct|indirect)$/, ', $1').replaceAll('-', ' ');
+const rebuildWords = { components: 'light components', lights: 'light groups', beauty: 'the beauty pass' } as const;
+
+function rebuildsOf(source: Source): Choice[] {
+  const has = {
+    components: source.passes.some((p) => componentRoles.has(p.role)),
+    lights: source.passes.some((p) => p.role === 'light-group'),
+    beauty: source.passes.some((p) => p.role === 'beauty'),
+  };
+  return (['components', 'lights', 'beauty'] as const)
+    .filter((by) => has[by])
+    .map((by) => ({
+      key: keyOf({ kind: 'rebuild', by, sourceId: source.id }),
+      group: 'The whole picture anew, in place of the entries',
+      label: `Build anew from ${rebuildWords[by]}`,
+      note: source.name,
+    }));
+}
+
+/** What can be added to a ledger: passes that hold light, a fill, a subtotal, or a whole rebuild. */
+export function addChoices(shot: Shot, frame: number): Choice[] {
+  const passes = shot.sources
+    .filter((s) => s.reading.use === 'plate')
+    .flatMap((source) =>
+      source.passes
+        .filter((p) => !dataRoles.has(p.role))
+        .map((p) => ({
+          key: keyOf({ kind: 'pass', sourceId: source.id, pass: p.name }),
+          group: source.name,
+          label: p.name,
+          note: roleWords(p.role),
+          picture: <SmallPicture src={thumbnailUrl(source, p.name, frame, 128, { viewing: shot.viewing })} />,
+        })),
+    );
+  return [
+    ...passes,
+    { key: keyOf({ kind: 'fill' }), group: 'Made here', label: 'A fill', note: 'one colour everywhere' },
+    { key: keyOf({ kind: 'subtotal' }), group: 'Made here', label: 'A subtotal', note: 'entries summed on their own' },
+    ...shot.sources.flatMap(rebuildsOf),
+  ];
+}
+
+const common = (name: string) => ({
+  id: crypto.randomUUID(),
+  name,
+  enabled: true,
+  operation: 'plus' as const,
+  mix: 1,
+  adjustments: [],
+});
+const passEntry = ({ sourceId, pass }: { sourceId: string; pass: string }): PassEntry => ({
+  ...common(readable(pass)),
+  kind: 'pass',
+  sourceId,
+  pass,
+});
+
+function entriesOf(addition: Addition, again: boolean): Entry[] {
+  switch (addition.kind) {
+    case 'pass': {
+      if (!again) return [passEntry(addition)];
+      const name = readable(addition.pass);
+      return [
+        { ...passEntry(addition), name: `${name} out`, operation: 'minus' },
+        { ...passEntry(addition), name: `${name} back` },
+      ];
+    }
+    case 'fill':
+      return [{ ...common('Fill'), kind: 'fill', operation: 'over', colour: [0.18, 0.18, 0.18], alpha: 1 }];
+    case 'subtotal':
+      return [{ ...common('Subtotal'), kind: 'subtotal', entries: [] }];
+    case 'rebuild':
+      return [];
+  }
+}
+
+/** The ledger with what was chosen added in order, and the change in words; `again` takes each pass out and puts it back. */
+export function withAdditions(
+  document: LedgerDocument,
+  additions: readonly Addition[],
+  again: boolean,
+): { document: LedgerDocument; words: string } {
+  const names = additions.map((a) => (a.kind === 'pass' ? a.pass : `a ${a.kind}`)).join(', ');
+  return {
+    document: { ...document, entries: [...document.entries, ...additions.flatMap((a) => entriesOf(a, again))] },
+    words: (again ? `took ${names} out and put back` : `added ${names}`).slice(0, 200),
+  };
+}
