@@ -194,8 +194,8 @@ write('large.tif', noise * 4, oiio.FLOAT)
   const files = ['sky.png', 'log.0001.dpx', 'log.0002.dpx', 'log.0003.dpx', 'boat.mp4', 'large.tif'];
   await input.setInputFiles(files.map((f) => join(folder, f)));
   await expect(page.getByTestId('upload')).toContainText('Taking in');
-  await expect.poll(() => existsSync(join(process.env.JUNE_DATA!, 'uploads/Dropped/boat.mp4'))).toBe(true);
-  expect(existsSync(join(process.env.JUNE_DATA!, 'uploads/Dropped/large.tif'))).toBe(false);
+  await expect.poll(() => existsSync(join(process.env.JUNE_DATA!, 'uploads', id, 'Dropped/boat.mp4'))).toBe(true);
+  expect(existsSync(join(process.env.JUNE_DATA!, 'uploads', id, 'Dropped/large.tif'))).toBe(false);
   const pieces = join(process.env.JUNE_DATA!, 'uploads/.pieces');
   const begun = () => Math.max(0, ...readdirSync(pieces).map((n) => statSync(join(pieces, n)).size));
   await expect.poll(begun, { timeout: 30_000 }).toBeGreaterThan(2e6);
@@ -210,7 +210,7 @@ write('large.tif', noise * 4, oiio.FLOAT)
   // Only the large file was sent again, and from where it had stopped.
   expect(offsets).toHaveLength(1);
   expect(offsets[0]).toBeGreaterThan(1e6);
-  const sent = readFileSync(join(process.env.JUNE_DATA!, 'uploads/Dropped/large.tif'));
+  const sent = readFileSync(join(process.env.JUNE_DATA!, 'uploads', id, 'Dropped/large.tif'));
   expect(Buffer.compare(sent, readFileSync(join(folder, 'large.tif')))).toBe(0);
 
   await expect

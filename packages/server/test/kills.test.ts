@@ -42,7 +42,7 @@ async function startDatabase(): Promise<void> {
 const environment = () => ({
   ...process.env,
   NODE_OPTIONS: `--import ${join(root, 'packages/server/test/threadDeath.mjs')}`,
-  JUNE_THREAD_DEATHS: '0.05',
+  JUNE_THREAD_DEATHS: '0.03',
   JUNE_DATABASE: database.url,
   JUNE_MEDIA: join(folder, 'media'),
   JUNE_OUTPUT: join(folder, 'output'),

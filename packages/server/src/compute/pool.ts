@@ -5,7 +5,7 @@ import type * as Tasks from './worker.ts';
 type Task = keyof typeof Tasks;
 
 /** So often a task is begun before its thread's death is taken to be its own fault. */
-const tries = 3;
+const tries = 6;
 
 /** Whether an error says that a thread ended, rather than that its task failed. */
 const isDeath = (error: unknown): boolean =>
