@@ -110,6 +110,24 @@ test('luma with sub-sampled colour differences, from the reference library, is s
     mkdirSync(media('luma'), { recursive: true });
     copyFileSync(join(tool.folder, 'zip_lumachroma.exr'), media('luma/mist.0001.exr'));
     const wanted = new Uint16Array(new Uint8Array(readFileSync(join(tool.folder, 'zip_lumachroma.exr.rgba'))).buffer);
+    // Its own samples, as they are stored: half as many each way for the colour differences.
+    const [raw, width, height] = [join(tool.folder, 'own.raw'), wanted.length / 4, 0];
+    const own = (...names: string[]) => {
+      const args = ['pixels', media('luma/mist.0001.exr'), '--channels', names.join(), '--out', raw];
+      const said = JSON.parse(execFileSync(join(process.cwd(), 'june'), args, { encoding: 'utf8' })) as {
+        width: number;
+        height: number;
+      };
+      return { ...said, values: new Float32Array(new Uint8Array(readFileSync(raw)).buffer) };
+    };
+    const [luma, colour, rebuilt] = [own('Y'), own('BY', 'RY'), own('R', 'G', 'B')];
+    expect(luma.width * luma.height + height).toBe(width);
+    expect([colour.width, colour.height]).toEqual([Math.ceil(luma.width / 2), Math.ceil(luma.height / 2)]);
+    expect([rebuilt.width, rebuilt.height]).toEqual([luma.width, luma.height]);
+    // Rec.709 luma of the rebuilt colour is the luma that is stored, but for half's rounding (OpenEXR, ImfRgbaYca).
+    const at = Math.floor(luma.values.length / 2);
+    const [r, g, b] = rebuilt.values.subarray(at * 3, at * 3 + 3);
+    expect(0.2126 * r! + 0.7152 * g! + 0.0722 * b!).toBeCloseTo(luma.values[at]!, 1);
     const id = await newShot(page, 'Luma', 'luma', 'mist.0001.exr');
     const { sources } = await readShot(request, id);
     expect(sources[0]!.passes.map((p) => [p.role, p.channels.map((c) => c.component).join('')])).toEqual([

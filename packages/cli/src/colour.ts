@@ -34,7 +34,11 @@ export interface ColourOptions {
 export async function colour(options: ColourOptions): Promise<void> {
   const print = (value: unknown) => void process.stdout.write(`${JSON.stringify(value)}\n`);
   const config = options.builtin === undefined ? openChosen(options) : undefined;
-  if (options.list) return print(config ? listConfig(config) : listBuiltin());
+  if (options.list) {
+    // What leads nowhere is told beside; what works is listed all the same.
+    for (const { message } of config?.problems() ?? []) process.stderr.write(`${message.replace(/\s*\n\s*/g, ' ')}\n`);
+    return print(config ? listConfig(config) : listBuiltin());
+  }
   if (options.rule !== undefined) return print(ruleFor(config, options.rule));
   const steps = stepsOf(options, config);
   print(run(steps, parseColours(await standardInput())));

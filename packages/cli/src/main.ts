@@ -14,6 +14,9 @@ function action<T extends unknown[]>(load: () => Promise<(...args: T) => Promise
   };
 }
 
+// Who reads only the beginning, as `head` does, wants no more: that is no fault.
+process.stdout.on('error', (error: NodeJS.ErrnoException) => process.exit(error.code === 'EPIPE' ? 0 : 1));
+
 const gather = (value: string, before: string[] = []) => [...before, value];
 
 const june = new Command('june').description('The June Haze engine without a screen.');

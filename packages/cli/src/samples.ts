@@ -18,6 +18,13 @@ export async function withExr<T>(path: string, use: (file: ExrFile) => Promise<T
   }
 }
 
+/** Throws a sentence that names the lines that a file does not hold. */
+export function refuseMissing(file: ExrFile, missing: readonly (readonly [number, number])[]): void {
+  if (!missing.length) return;
+  const lines = missing.map(([a, b]) => `${a}–${b}`).join(', ');
+  throw new Error(`${file.source.name}: the file ends early or is damaged; lines ${lines} cannot be read.`);
+}
+
 /** Channels of a part over its whole data window. Throws when lines are missing: half a picture is no answer here. */
 export async function readWhole(
   file: ExrFile,
@@ -25,10 +32,7 @@ export async function readWhole(
   names: readonly string[],
 ): Promise<{ width: number; height: number; planes: readonly Plane[] }> {
   const { planes, missing, region } = await readOffered(file, part, names, zlibCodec);
-  if (missing.length) {
-    const lines = missing.map(([a, b]) => `${a}–${b}`).join(', ');
-    throw new Error(`${file.source.name}: the file ends early or is damaged; lines ${lines} cannot be read.`);
-  }
+  refuseMissing(file, missing);
   const [width, height] = [boxWidth(region), boxHeight(region)];
   const odd = names.find((_, i) => planes[i]!.length !== width * height);
   if (odd !== undefined) throw new Error(`${file.source.name}: channel "${odd}" has fewer samples than pixels.`);

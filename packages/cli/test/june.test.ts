@@ -48,6 +48,26 @@ describe('june', () => {
     expect(Buffer.compare(readFileSync(out), readFileSync(`${file}.f32`).subarray(20 * 12 * 3 * 4))).toBe(0);
   });
 
+  test('ends quietly when its reader wants no more, and lists what works of a config that is not whole', () => {
+    const command = `set -o pipefail; ${join(process.cwd(), 'june')} colour --config builtin --list | head -c 1`;
+    const { status, stderr } = spawnSync('bash', ['-c', command], { encoding: 'utf8' });
+    expect([status, stderr]).toEqual([0, '']);
+    const config = join(folder, 'torn.ocio');
+    const text = [
+      'ocio_profile_version: 2',
+      'roles: {default: a, data: gone}',
+      'displays: {wall: [!<View> {name: v, colorspace: a}, !<View> {name: w, colorspace: nowhere}]}',
+      'colorspaces: [!<ColorSpace> {name: a}]',
+    ];
+    writeFileSync(config, text.join('\n'));
+    const list = june(['colour', '--config', config, '--list']);
+    expect((JSON.parse(list.stdout) as { colorSpaces: object[] }).colorSpaces).toMatchObject([{ name: 'a' }]);
+    const lines = list.stderr.trim().split('\n');
+    expect(lines).toHaveLength(2);
+    expect(list.stderr).toMatch(/role "data".*"gone"/);
+    expect(list.stderr).toMatch(/view "w" of display "wall".*line 3.*"nowhere"/);
+  });
+
   test('compare, verify, idhash and deltae', () => {
     expect((answer(['compare', file, file, '--json']) as { equal: boolean }).equal).toBe(true);
     expect((answer(['verify', file, '--json']) as { whole: boolean }).whole).toBe(true);

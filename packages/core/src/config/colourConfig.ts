@@ -1,3 +1,4 @@
+import { inconsistencies } from './inconsistencies.ts';
 import { mergeSteps, isLinearMap, type ColourStep } from '../colour/steps.ts';
 import { builtinStyleSteps } from '../transform/builtin/styles.ts';
 import { transformSteps } from '../transform/steps.ts';
@@ -127,7 +128,13 @@ export class ColourConfig extends ConfigNames {
           ),
         );
     }
+    const told = (m: string) => out.some((o) => o.message === m);
+    out.push(...inconsistencies(this.document, (name) => this.knowsSpace(name)).filter((e) => !told(e.message)));
     return out;
+  }
+
+  private knowsSpace(name: string): boolean {
+    return this.findSpace(name) !== undefined || this.findNamed(name) !== undefined;
   }
 
   private ownedBy(owner: string, e: ColourFileError): ColourFileError {

@@ -113,6 +113,14 @@ class ConfigReader {
     const node = this.top.get(key);
     const out = new Map<string, string>();
     if (node?.kind !== 'map') return out;
+    for (const name of node.twice ?? [])
+      this.problems.push(
+        new ColourFileError(
+          `"${key}": "${name}" stands twice; the last is taken.`,
+          node.entries.get(name)!.place,
+          'missing-name',
+        ),
+      );
     for (const [name, value] of node.entries) {
       if (value.kind === 'scalar') out.set(name, value.text);
       else this.problems.push(new ColourFileError(`"${key}": "${name}" must be text.`, value.place));

@@ -27,6 +27,8 @@ export interface ListNode extends Common {
 export interface MapNode extends Common {
   readonly kind: 'map';
   readonly entries: ReadonlyMap<string, ConfigNode>;
+  /** Keys that stand twice; the last counts. */
+  readonly twice?: readonly string[];
 }
 
 /** More nodes than any real config has; aliases that multiply end here instead of filling the memory. */
@@ -77,11 +79,13 @@ class TreeBuilder {
     const tag = node?.tag?.replace(/^!<?|>$/g, '').replace(/^tag:yaml\.org,2002:.*/, '') || undefined;
     if (isMap(node)) {
       const entries = new Map<string, ConfigNode>();
+      const twice: string[] = [];
       for (const pair of node.items) {
         const key = isScalar(pair.key) ? String(pair.key.value) : String(pair.key);
+        if (entries.has(key)) twice.push(key);
         entries.set(key, this.build(pair.value as YamlNode | null, depth + 1));
       }
-      return { kind: 'map', tag, place, entries };
+      return { kind: 'map', tag, place, entries, twice };
     }
     if (isSeq(node)) {
       return { kind: 'list', tag, place, items: node.items.map((n) => this.build(n as YamlNode, depth + 1)) };
