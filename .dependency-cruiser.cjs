@@ -29,7 +29,7 @@ module.exports = {
       name: 'no-circles',
       severity: 'error',
       from: {},
-      to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } },
+      to: { circular: true },
     },
     { name: 'nothing-unresolvable', severity: 'error', from: {}, to: { couldNotResolve: true } },
   ],

@@ -56,6 +56,7 @@ export * from './ledger/alpha.ts';
 export * from './ledger/document.ts';
 export * from './ledger/evaluate.ts';
 export * from './ledger/plan.ts';
+export * from './ledger/planSource.ts';
 export * from './ledger/sizes.ts';
 export * from './ledger/statistics.ts';
 export * from './lut/cdl.ts';

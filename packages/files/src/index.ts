@@ -8,6 +8,7 @@ export * from './openConfig.ts';
 export * from './formats/kind.ts';
 export * from './formats/facts.ts';
 export * from './formats/decode.ts';
+export * from './formats/decodedFile.ts';
 export * from './formats/movieFrames.ts';
 export * from './readPasses.ts';
 export * from './survey/walk.ts';

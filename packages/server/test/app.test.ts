@@ -16,7 +16,7 @@ import type { Context } from '../src/context.ts';
 import type { Connection } from '../src/database/connect.ts';
 import { Events } from '../src/events.ts';
 import { MediaFolders } from '../src/media/mediaFolders.ts';
-import { createShot } from '../src/shots/shots.ts';
+import { createShot } from '../src/shots/shotRows.ts';
 import { openTestDatabase } from './testDatabase.ts';
 
 // What a server takes, refuses and says: asked over HTTP, as a page, another site and a program would.

@@ -9,7 +9,8 @@ import { describeSource } from '../src/intake/sourceState.ts';
 import { MediaFolders } from '../src/media/mediaFolders.ts';
 import { proveBalance } from '../src/shots/balance.ts';
 import { rebuildLedger, saveLedger } from '../src/shots/ledger.ts';
-import { createShot, readShot, requireShot, requireSource } from '../src/shots/shots.ts';
+import { createShot, requireShot, requireSource } from '../src/shots/shotRows.ts';
+import { readShot } from '../src/shots/shots.ts';
 import { landingFacts } from './landing.ts';
 import { openTestDatabase } from './testDatabase.ts';
 

@@ -2,7 +2,7 @@ import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { tmpdir } from 'node:os';
 import type { Connection } from '../src/database/connect.ts';
 import { changeShot } from '../src/shots/changeShot.ts';
-import { createShot, requireShot } from '../src/shots/shots.ts';
+import { createShot, requireShot } from '../src/shots/shotRows.ts';
 import { plainViewing } from './landing.ts';
 import { openTestDatabase } from './testDatabase.ts';
 

@@ -5,7 +5,8 @@ import { join } from 'node:path';
 import { numberToHalf, writeExr, type Box, type PartToWrite } from '@june-haze/core';
 import { zlibCodec } from '@june-haze/files';
 import { memorySink } from '../../core/test/exr/surroundings.ts';
-import { decodeBand, decodeShared, type BandTask } from '../src/compute/decode.ts';
+import { decodeShared } from '../src/compute/decode.ts';
+import { decodeBand, type BandTask } from '../src/compute/decodeBand.ts';
 import type { ComputePool } from '../src/compute/pool.ts';
 
 let folder: string;

@@ -29,7 +29,8 @@ import { forgetRule, saveRule } from '../src/intake/spaceRules.ts';
 import { describeSource } from '../src/intake/sourceState.ts';
 import { lackingFiles, otherFiles, safePath } from '../src/intake/uploads.ts';
 import { MediaFolders } from '../src/media/mediaFolders.ts';
-import { createShot, readShot, requireShot, requireSource } from '../src/shots/shots.ts';
+import { createShot, requireShot, requireSource } from '../src/shots/shotRows.ts';
+import { readShot } from '../src/shots/shots.ts';
 import { openTestDatabase } from './testDatabase.ts';
 
 // Invented material; what is held here is the program's own promises.

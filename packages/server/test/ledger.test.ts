@@ -2,7 +2,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/g
 import type { LedgerDocument } from '@june-haze/core';
 import type { Connection } from '../src/database/connect.ts';
 import { ledgerState, rebuildLedger, saveLedger, stepLedger } from '../src/shots/ledger.ts';
-import { createShot } from '../src/shots/shots.ts';
+import { createShot } from '../src/shots/shotRows.ts';
 import { landingSource } from './landing.ts';
 import { openTestDatabase } from './testDatabase.ts';
 

@@ -11,7 +11,7 @@ import { bundlePath, colourOf, contentId, storeBundle } from '../src/library/sto
 import { writtenViewing } from '../src/shots/outputs.ts';
 import { saveLedger } from '../src/shots/ledger.ts';
 import { planOf } from '../src/shots/plan.ts';
-import { createShot, requireShot } from '../src/shots/shots.ts';
+import { createShot, requireShot } from '../src/shots/shotRows.ts';
 import { addSource } from '../src/intake/bringIn.ts';
 import { landingFacts, masterSettings, plainViewing } from './landing.ts';
 import { openTestDatabase } from './testDatabase.ts';

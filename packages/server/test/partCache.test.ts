@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { writeExr } from '@june-haze/core';
 import { zlibCodec } from '@june-haze/files';
 import { memorySink } from '../../core/test/exr/surroundings.ts';
-import type { BandTask } from '../src/compute/decode.ts';
+import type { BandTask } from '../src/compute/decodeBand.ts';
 import { PartCache } from '../src/compute/partCache.ts';
 import { exrFile } from '../src/intake/frameFiles.ts';
 import type { ComputePool } from '../src/compute/pool.ts';

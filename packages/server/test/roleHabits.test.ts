@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import type { Connection } from '../src/database/connect.ts';
 import { applyRoleHabits, correctRole } from '../src/intake/roleHabits.ts';
-import { createShot, requireSource } from '../src/shots/shots.ts';
+import { createShot, requireSource } from '../src/shots/shotRows.ts';
 import { addSource } from '../src/intake/bringIn.ts';
 import { landingFacts } from './landing.ts';
 import { openTestDatabase } from './testDatabase.ts';

@@ -19,7 +19,8 @@ import {
 import type { OutputSettings } from '@june-haze/contract';
 import { openSource, writeWhole, zlibCodec } from '@june-haze/files';
 import { prove } from '../src/compute/readBack.ts';
-import { writeFrame, type WriteTask } from '../src/compute/writeFrame.ts';
+import { writeFrame } from '../src/compute/writeFrame.ts';
+import type { WriteTask } from '../src/compute/writeTask.ts';
 import { masterSettings, plainViewing } from './landing.ts';
 
 let folder: string;

@@ -1,6 +1,6 @@
 import { pictureChannels, type Pass } from '../sequence/passes.ts';
 import type { Entry, LedgerDocument, PassEntry } from './document.ts';
-import type { PlanSource } from './plan.ts';
+import type { PlanSource } from './planSource.ts';
 
 // The rules of alpha, stated once; docs/architecture.md has them as a table.
 //

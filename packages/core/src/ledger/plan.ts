@@ -3,36 +3,10 @@ import { UnknownNameError } from '../colour/spaces.ts';
 import { mergeSteps, type ColourStep } from '../colour/steps.ts';
 import { ColourFileError } from '../config/place.ts';
 import { ShotColour } from '../config/shotColour.ts';
-import type { AlphaKind } from '../intake/fileFacts.ts';
 import { dataRoles, pictureChannels, type Pass } from '../sequence/passes.ts';
 import { ownAlpha, startingAlpha, totalHasAlpha } from './alpha.ts';
 import type { BakedLook, Entry, LedgerDocument, Operation, PassEntry } from './document.ts';
-
-/** What the compiler must know of a source. */
-export interface PlanSource {
-  readonly id: string;
-  readonly name: string;
-  /** The declared space of its colour passes. */
-  readonly space: string;
-  readonly passes: readonly Pass[];
-  /** How its colour relates to its alpha; premultiplied when left out. With none, A is ignored and the picture covers. */
-  readonly alpha?: AlphaKind;
-}
-
-/** The space of a source that nobody has declared yet. */
-const undeclared = 'Linear Rec.709';
-
-/** A source as the compiler wants it: the page and the server both make theirs here, so that both read a source alike. */
-export function planSource(source: {
-  readonly id: string;
-  readonly name: string;
-  readonly declaredSpace: string | null;
-  readonly passes: readonly Pass[];
-  readonly alpha: AlphaKind;
-}): PlanSource {
-  const { id, name, declaredSpace, passes, alpha } = source;
-  return { id, name, space: declaredSpace ?? undeclared, passes, alpha };
-}
+import type { PlanSource } from './planSource.ts';
 
 /** Planes that a plan needs: three colour channels and, when `alpha` is given, a fourth. */
 export interface PlanInput {

@@ -4,7 +4,8 @@ import { Heap } from '../../src/kernel/heap.ts';
 import { createWasmKernels } from '../../src/kernel/load.ts';
 import type { Entry, LedgerDocument } from '../../src/ledger/document.ts';
 import { evaluate, type InputPlanes } from '../../src/ledger/evaluate.ts';
-import { compilePlan, PlanError, planSource, type PlanSource } from '../../src/ledger/plan.ts';
+import { compilePlan, PlanError } from '../../src/ledger/plan.ts';
+import { planSource, type PlanSource } from '../../src/ledger/planSource.ts';
 import { summarise } from '../../src/ledger/statistics.ts';
 import type { PassRole } from '../../src/sequence/passes.ts';
 

@@ -1,14 +1,8 @@
+import type { DecodedFile } from './decodedFile.ts';
 import { readFile } from 'node:fs/promises';
 import { decodeDpx, decodeRadiance, FormatError, type FileFacts, type FileKind } from '@june-haze/core';
 import sharp from 'sharp';
 import { decodeMovieFrames } from './movieFrames.ts';
-
-/** A picture's samples as the file has them, by channel, top to bottom: integers as 0 … 1, floats as they are. */
-export interface DecodedFile {
-  readonly width: number;
-  readonly height: number;
-  readonly planes: Readonly<Record<string, Float32Array<ArrayBuffer>>>;
-}
 
 /** No file beyond this is read into memory whole. */
 const largestFile = 2 ** 31;

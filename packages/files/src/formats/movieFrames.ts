@@ -1,6 +1,6 @@
 import { spawn } from 'node:child_process';
 import { FormatError, rateFraction, type FileFacts } from '@june-haze/core';
-import type { DecodedFile } from './decode.ts';
+import type { DecodedFile } from './decodedFile.ts';
 
 /** Matrices by the stream's own name for them; an untagged movie of HD size is BT.709 (common practice, no source). */
 const matrices: Readonly<Record<string, string>> = {

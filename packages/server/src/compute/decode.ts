@@ -7,8 +7,6 @@ import {
   levelBox,
   levelCounts,
   offeredChannels,
-  openExr,
-  readOffered,
   requireRoom,
   sampleBytes,
   sideAtLevel,
@@ -17,22 +15,9 @@ import {
   type ExrPart,
   type Size,
 } from '@june-haze/core';
-import { openSource, zlibCodec } from '@june-haze/files';
+import { withPart } from './decodeBand.ts';
+import type { DecodedPart, SharedPlane } from './decodedPart.ts';
 import type { ComputePool } from './pool.ts';
-
-/** A part decoded whole over the display window, in shared memory: one decoding serves every pass and every thread. */
-export interface DecodedPart {
-  /** How often the planes are halved already. */
-  readonly level: number;
-  readonly width: number;
-  readonly height: number;
-  /** Of the whole picture, before any halving. */
-  readonly size: Size;
-  readonly planes: Readonly<Record<string, SharedPlane>>;
-  readonly missing: readonly (readonly [number, number])[];
-}
-export type SharedPlane =
-  Uint16Array<SharedArrayBuffer> | Float32Array<SharedArrayBuffer> | Uint32Array<SharedArrayBuffer>;
 
 export interface DecodeRequest {
   readonly path: string;
@@ -45,20 +30,6 @@ export interface DecodeRequest {
   readonly level?: number;
   /** Pixels outside the data window are 0 over the display window; over the data window there are none. */
   readonly over: 'display window' | 'data window';
-}
-
-/** What one thread decodes: some lines, into planes that all threads share. */
-export interface BandTask {
-  readonly path: string;
-  readonly name: string;
-  readonly part: number;
-  readonly level: number;
-  readonly channels: readonly string[];
-  /** The pixels that the file holds at the level, and those that the planes are made for. */
-  readonly data: Box;
-  readonly window: Box;
-  readonly lines: readonly [top: number, bottom: number];
-  readonly planes: readonly SharedPlane[];
 }
 
 /** Decodes channels of a part on all threads of the pool. */
@@ -112,20 +83,6 @@ function ownLevel(part: ExrPart, wanted: number): number {
   return 0;
 }
 
-async function withPart<T>(
-  { path, name, part }: Pick<DecodeRequest, 'path' | 'name' | 'part'>,
-  use: (part: ExrPart, file: Awaited<ReturnType<typeof openExr>>) => Promise<T>,
-): Promise<T> {
-  const source = await openSource(path, name);
-  try {
-    const file = await openExr(source);
-    if (!file.parts[part]) throw new ExrError(name, `there is no part ${part}.`);
-    return await use(file.parts[part], file);
-  } finally {
-    await source.close();
-  }
-}
-
 function sharedPlane(part: ExrPart, channel: string, samples: number, file: string): SharedPlane {
   const found = offeredChannels(part).find((c) => c.name === channel);
   if (!found) throw new ExrError(file, `there is no channel "${channel}".`);
@@ -145,35 +102,4 @@ function bandsOf(part: ExrPart, data: Box, window: Box, level: number, threads: 
   const each = Math.max(1, Math.ceil(starts.length / (threads * 3)));
   const firsts = starts.filter((_, i) => i % each === 0);
   return firsts.map((first, i) => [first, i + 1 < firsts.length ? firsts[i + 1]! - 1 : bottom]);
-}
-
-/** Decodes the lines of a task into its shared planes; returns the lines that are missing. */
-export async function decodeBand(task: BandTask): Promise<[number, number][]> {
-  return withPart(task, async (part, file) => {
-    const { data, window, lines, planes, channels } = task;
-    const level = [task.level, task.level] as const;
-    const region = { ...window, yMin: lines[0], yMax: lines[1] };
-    const width = boxWidth(window);
-    const direct = data.xMin <= window.xMin && data.xMax >= window.xMax;
-    const rows = (p: SharedPlane) =>
-      p.subarray((region.yMin - window.yMin) * width, (region.yMax + 1 - window.yMin) * width);
-    if (direct) {
-      const { missing } = await readOffered(file, part.index, channels, zlibCodec, {
-        region,
-        level,
-        into: planes.map(rows),
-      });
-      return missing.map(([a, b]) => [a, b]);
-    }
-    const read = await readOffered(file, part.index, channels, zlibCodec, { region, level });
-    const length = boxWidth(read.region);
-    planes.forEach((plane, c) => {
-      const from = read.planes[c]!;
-      for (let y = read.region.yMin; y <= read.region.yMax; y++) {
-        const row = from.subarray((y - read.region.yMin) * length, (y - read.region.yMin + 1) * length);
-        plane.set(row, (y - window.yMin) * width + read.region.xMin - window.xMin);
-      }
-    });
-    return read.missing.map(([a, b]) => [a, b]);
-  });
 }

@@ -1,7 +1,7 @@
 import { FormatError, type FileFacts } from '@june-haze/core';
 import { decodeFile, decodeMovieFrames, identityOfState, readFacts, stateOf, type DecodedFile } from '@june-haze/files';
 import type { FrameFile } from '../intake/frameFiles.ts';
-import type { DecodedPart, SharedPlane } from './decode.ts';
+import type { DecodedPart, SharedPlane } from './decodedPart.ts';
 
 /** Headers that this thread read last: a movie's is asked for with every frame. */
 const facts = new Map<string, FileFacts>();

@@ -2,7 +2,8 @@ import { FormatError, sideAtLevel, type SampleType } from '@june-haze/core';
 import { identityOfState, stateOf } from '@june-haze/files';
 import type { ComputePool } from './pool.ts';
 import type { FrameFile } from '../intake/frameFiles.ts';
-import { decodeShared, type DecodedPart, type SharedPlane } from './decode.ts';
+import { decodeShared } from './decode.ts';
+import type { DecodedPart, SharedPlane } from './decodedPart.ts';
 
 /**
  * Decoded parts of frames, shared with the worker threads: a chunk holds all channels of its lines, so the second pass of a

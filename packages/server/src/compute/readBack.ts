@@ -27,7 +27,7 @@ import { decodePicture, openSource, writeWhole, zlibCodec } from '@june-haze/fil
 import sharp from 'sharp';
 import { colourOf } from '../library/store.ts';
 import { show } from './show.ts';
-import { encodingOf, isLinear, type WriteTask, type WrittenFrame } from './writeFrame.ts';
+import { encodingOf, isLinear, type WriteTask, type WrittenFrame } from './writeTask.ts';
 import { spaceAttribute, toHalves } from './writeLinear.ts';
 
 /**

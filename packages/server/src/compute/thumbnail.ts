@@ -11,7 +11,7 @@ import {
 import type { Viewing } from '@june-haze/contract';
 import sharp from 'sharp';
 import { colourOf, type ColourPlace } from '../library/store.ts';
-import type { DecodedPart } from './decode.ts';
+import type { DecodedPart } from './decodedPart.ts';
 import { show, type Showing } from './show.ts';
 
 export interface ThumbnailTask {

@@ -22,9 +22,11 @@ import { storeBundle } from '../library/store.ts';
 import { walkForMaterial, type WalkTask } from '../media/mediaFolders.ts';
 import { evaluateFrame, type FrameFiles } from './evaluateFrame.ts';
 import { decodePictureShared } from './decodePicture.ts';
-import { decodeBand, type BandTask, type SharedPlane } from './decode.ts';
+import { decodeBand, type BandTask } from './decodeBand.ts';
+import type { SharedPlane } from './decodedPart.ts';
 import { thumbnail, type ThumbnailTask } from './thumbnail.ts';
-import { writeFrame, type WriteTask } from './writeFrame.ts';
+import { writeFrame } from './writeFrame.ts';
+import type { WriteTask } from './writeTask.ts';
 
 export interface BalanceTask {
   readonly plan: Plan;

@@ -1,49 +1,15 @@
 import { stat } from 'node:fs/promises';
-import { prepareSteps, type Heap, type Plan, type Quad } from '@june-haze/core';
-import type { OutputSettings, ReadBack, Viewing } from '@june-haze/contract';
+import { prepareSteps, type Heap, type Quad } from '@june-haze/core';
+import type { ReadBack } from '@june-haze/contract';
 import { encodeJpeg, encodePng, writeWhole } from '@june-haze/files';
-import { colourOf, type ColourPlace } from '../library/store.ts';
-import { evaluateFrame, threadHeap, type FrameFiles } from './evaluateFrame.ts';
+import { colourOf } from '../library/store.ts';
+import { evaluateFrame, threadHeap } from './evaluateFrame.ts';
 import { prove } from './readBack.ts';
 import { intoFileSpace, writeLinear } from './writeLinear.ts';
-
-export interface WriteTask {
-  readonly plan: Plan;
-  readonly files: FrameFiles;
-  readonly workingSpace: string;
-  readonly viewing: Viewing;
-  readonly colour: ColourPlace;
-  readonly rate: number;
-  readonly settings: OutputSettings;
-  readonly width: number;
-  readonly height: number;
-  readonly path: string;
-  /** Where the three small proof pictures go: `FOLDER/shown.png`, `tagged.png`, `ignoring.png`. */
-  readonly pictures: string | undefined;
-}
-
-/** A frame as it was evaluated. */
-export interface WrittenFrame {
-  readonly width: number;
-  readonly height: number;
-  /** What the viewer shows: RGBA8. */
-  readonly shown: Uint8Array;
-  /** Red, green, blue, alpha: premultiplied, in the working space, then in the file's. */
-  readonly total: Float32Array[];
-  readonly hasAlpha: boolean;
-}
-
-/** Whether an output's files hold light, or numbers that lead to it; the others hold what is shown. */
-export const isLinear = ({ kind }: OutputSettings) => kind === 'exr' || kind === 'aces';
+import { encodingOf, isLinear, type WriteTask, type WrittenFrame } from './writeTask.ts';
 
 /** Quality of written JPEGs, chroma not sub-sampled (common practice for delivery, no source). */
 const jpegQuality = 95;
-/** How the display's codes are tagged; those that say nothing are compared as sRGB codes. */
-export function encodingOf(task: WriteTask): 'srgb' | 'bt1886' {
-  const { display, view } = task.viewing;
-  return colourOf(task.colour).displayEncoding(display, view) ?? 'srgb';
-}
-
 /** Evaluates, writes and proves one frame; `milliseconds` is what the work took, without waiting for a thread. */
 export async function writeFrame(
   task: WriteTask,

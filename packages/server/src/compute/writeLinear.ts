@@ -21,7 +21,7 @@ import type { OutputSettings } from '@june-haze/contract';
 import { writeWhole, zlibCodec } from '@june-haze/files';
 import { colourOf } from '../library/store.ts';
 import { threadHeap } from './evaluateFrame.ts';
-import type { WriteTask, WrittenFrame } from './writeFrame.ts';
+import type { WriteTask, WrittenFrame } from './writeTask.ts';
 
 /** The EXR attribute (a string) that names the space of numbers that are not linear; see docs/exr.md. */
 export const spaceAttribute = 'space';

@@ -16,7 +16,7 @@ import { rebuildLedger, saveLedger } from '../shots/ledger.ts';
 import { addSource, bringIn, firstLook } from '../intake/bringIn.ts';
 import type { Checks } from '../intake/checks.ts';
 import { describeSource } from '../intake/sourceState.ts';
-import { createShot, requireSource } from '../shots/shots.ts';
+import { createShot, requireSource } from '../shots/shotRows.ts';
 
 export interface DemoSettings {
   readonly program: string;

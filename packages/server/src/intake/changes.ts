@@ -1,7 +1,8 @@
 import { isDeepStrictEqual } from 'node:util';
 import { sortedUnique } from '@june-haze/core';
 import type { ChangedFile } from '@june-haze/files';
-import type { Context } from '../context.ts';
+import type { ComputePool } from '../compute/pool.ts';
+import type { MediaFolders } from '../media/mediaFolders.ts';
 import type { Db } from '../database/connect.ts';
 import { changeFacts } from './changeFacts.ts';
 import { stampSource } from './fileStamps.ts';
@@ -21,7 +22,11 @@ export interface FileChanges {
   readonly moving: boolean;
 }
 
-type ChangePlaces = Pick<Context, 'db' | 'pool' | 'media'>;
+export interface ChangePlaces {
+  readonly db: Db;
+  readonly pool: ComputePool;
+  readonly media: MediaFolders;
+}
 
 /** Compares a source's files with what was stored of them, and keeps what each is now. Reads next to nothing of them. */
 export async function findChanges(

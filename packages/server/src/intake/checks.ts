@@ -1,13 +1,6 @@
-import {
-  usualFacts,
-  type Evidence,
-  type FrameMeasures,
-  type LookedMaterial,
-  type LookedMember,
-  type Material,
-} from '@june-haze/core';
+import { usualFacts, type FrameMeasures, type LookedMaterial, type LookedMember, type Material } from '@june-haze/core';
 import { lookAtMember, readableFrames, sampledFrames } from '@june-haze/files';
-import type { Check, SourceFacts } from '@june-haze/contract';
+import type { Check } from '@june-haze/contract';
 import type { ComputePool } from '../compute/pool.ts';
 import type { Db } from '../database/connect.ts';
 import type { MediaFolders } from '../media/mediaFolders.ts';
@@ -225,6 +218,3 @@ function slimMember(member: LookedMember): LookedMember {
   const look = member.looks.find((l) => 'facts' in l && l.facts === facts);
   return { ...member, looks: look ? [look] : [], repeats: [] };
 }
-
-/** Evidence that does not lie in the files, for a pattern and the kind of its files. */
-export type EvidenceLookup = (pattern: string, kind: SourceFacts['fileKind'] | undefined) => readonly Evidence[];

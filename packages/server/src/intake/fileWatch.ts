@@ -1,6 +1,6 @@
 import { watch, type FSWatcher } from 'node:fs';
-import type { Context } from '../context.ts';
-import { noticeChanges } from './changes.ts';
+import { noticeChanges, type ChangePlaces } from './changes.ts';
+import type { Checks } from './checks.ts';
 
 /** How often files are asked for at most; long sequences less often, so that asking takes little of a disk's time. */
 const quickest = 2000;
@@ -9,6 +9,10 @@ const millisecondsPerFile = 2;
 const patience = 3600 * 1000;
 /** A file is written in many steps: it is asked for when they pause. */
 const pause = 400;
+
+interface WatchPlaces extends ChangePlaces {
+  readonly checks: Pick<Checks, 'begin'>;
+}
 
 interface Watched {
   readonly watcher: FSWatcher | undefined;
@@ -21,14 +25,14 @@ interface Watched {
  * are quick where there are any; asking every few seconds works everywhere.
  */
 export class FileWatch {
-  private readonly places: Pick<Context, 'db' | 'pool' | 'media' | 'checks'>;
+  private readonly places: WatchPlaces;
   private readonly changed: (shotId: string) => void;
   private readonly shots = new Map<string, number>();
   private readonly sources = new Map<string, Watched>();
   private timer: ReturnType<typeof setTimeout> | undefined;
   private round: Promise<void> = Promise.resolve();
 
-  constructor(places: Pick<Context, 'db' | 'pool' | 'media' | 'checks'>, changed: (shotId: string) => void) {
+  constructor(places: WatchPlaces, changed: (shotId: string) => void) {
     this.places = places;
     this.changed = changed;
   }

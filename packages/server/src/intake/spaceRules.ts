@@ -1,10 +1,12 @@
 import { configEvidence, kindNames, type Evidence } from '@june-haze/core';
-import type { SpaceRule } from '@june-haze/contract';
+import type { SourceFacts, SpaceRule } from '@june-haze/contract';
 import type { Db } from '../database/connect.ts';
 import { colourKey } from '../library/items.ts';
 import { colourOf } from '../library/store.ts';
-import { requireShot } from '../shots/shots.ts';
-import type { EvidenceLookup } from './checks.ts';
+import { requireShot } from '../shots/shotRows.ts';
+
+/** Evidence that does not lie in the files, for a pattern and the kind of its files. */
+export type EvidenceLookup = (pattern: string, kind: SourceFacts['fileKind'] | undefined) => readonly Evidence[];
 
 /** A rule in words: "PNG pictures in media/plates are sRGB". */
 export const ruleWords = ({ folder, fileKind, space }: SpaceRule): string =>

@@ -7,7 +7,7 @@ import { kindOfName, isShown } from '@june-haze/files';
 import type { ComputePool } from '../compute/pool.ts';
 import type { Db } from '../database/connect.ts';
 import { RequestError } from '../errors.ts';
-import { requireShot } from '../shots/shots.ts';
+import { requireShot } from '../shots/shotRows.ts';
 
 /** The media folder that dropped files go to, by its outside name. */
 export const uploadsPlace = 'uploads';

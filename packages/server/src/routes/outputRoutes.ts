@@ -5,7 +5,8 @@ import type { Context } from '../context.ts';
 import { isId, RequestError } from '../errors.ts';
 import { colourOf } from '../library/store.ts';
 import { nameClash, outputPattern, preCheck } from '../shots/outputs.ts';
-import { readShot, requireShot } from '../shots/shots.ts';
+import { requireShot } from '../shots/shotRows.ts';
+import { readShot } from '../shots/shots.ts';
 
 export function outputRoutes(context: Context): Router {
   const { db, events, runs, places } = context;

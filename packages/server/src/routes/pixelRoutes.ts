@@ -2,14 +2,14 @@ import { createHash } from 'node:crypto';
 import { Router } from 'express';
 import { dataRoles, sideAtLevel } from '@june-haze/core';
 import { planesQuerySchema, thumbnailQuerySchema, viewingSchema, type PlanesHeader } from '@june-haze/contract';
-import type { DecodedPart } from '../compute/decode.ts';
+import type { DecodedPart } from '../compute/decodedPart.ts';
 import type { Context } from '../context.ts';
 import { RequestError } from '../errors.ts';
 import { identityOf } from '../intake/bringIn.ts';
 import { frameFile } from '../intake/frameFiles.ts';
 import { alphaOf } from '../intake/sourceState.ts';
 import { colourKey } from '../library/items.ts';
-import { requireShot, requireSource } from '../shots/shots.ts';
+import { requireShot, requireSource } from '../shots/shotRows.ts';
 
 /** Pixels of sources: planes for the viewer, small pictures for lists. */
 export function pixelRoutes(context: Context): Router {

@@ -16,7 +16,8 @@ import { proveBalance } from '../shots/balance.ts';
 import { rebuildLedger, saveLedger, stepLedger } from '../shots/ledger.ts';
 import { planOf } from '../shots/plan.ts';
 import { describeSource } from '../intake/sourceState.ts';
-import { createShot, listShots, readShot, requireShot, requireSource, type ShotRow } from '../shots/shots.ts';
+import { createShot, requireShot, requireSource, type ShotRow } from '../shots/shotRows.ts';
+import { listShots, readShot } from '../shots/shots.ts';
 
 export function shotRoutes(context: Context): Router {
   const { db, events } = context;

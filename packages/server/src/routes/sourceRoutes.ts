@@ -20,8 +20,9 @@ import { forgetRule, saveRule } from '../intake/spaceRules.ts';
 import type { SourceRow } from '../intake/sourceState.ts';
 import { colourKey } from '../library/items.ts';
 import { colourOf } from '../library/store.ts';
-import { forgetBalances } from '../shots/balance.ts';
-import { readShot, requireShot, requireSource, touchShot } from '../shots/shots.ts';
+import { forgetBalances } from '../shots/standingBalances.ts';
+import { requireShot, requireSource, touchShot } from '../shots/shotRows.ts';
+import { readShot } from '../shots/shots.ts';
 
 /** Material: what lies in the media folders, what is in a shot, and what a person says of it. */
 export function sourceRoutes(context: Context): Router {

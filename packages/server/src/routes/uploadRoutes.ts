@@ -3,7 +3,7 @@ import { Router } from 'express';
 import { uploadHashesSchema, uploadPlanSchema } from '@june-haze/contract';
 import type { Context } from '../context.ts';
 import { batchPlace, lackingFiles, otherFiles, uploadServer, uploadsPlace } from '../intake/uploads.ts';
-import { requireShot } from '../shots/shots.ts';
+import { requireShot } from '../shots/shotRows.ts';
 
 /** How often pieces of uploads are looked through for those that nobody goes on with. */
 const sweep = 6 * 3600 * 1000;

@@ -14,7 +14,8 @@ import { declaredOf } from '../shots/declared.ts';
 import { ledgerState } from '../shots/ledger.ts';
 import { filesInTheWay, nameClash, outputPath, outputPattern, writtenViewing } from '../shots/outputs.ts';
 import { frameFiles, planOf } from '../shots/plan.ts';
-import { readShot, requireShot, runProof } from '../shots/shots.ts';
+import { requireShot } from '../shots/shotRows.ts';
+import { readShot, runProof } from '../shots/shots.ts';
 import { endRun, enqueueRun, reconcileRuns, withdrawJobs } from './enqueue.ts';
 import { calmPulse, Queue, type Pulse } from './queue.ts';
 

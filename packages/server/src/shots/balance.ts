@@ -1,6 +1,7 @@
 import { isDeepStrictEqual } from 'node:util';
 import type { BalanceProof } from '@june-haze/contract';
-import type { Context } from '../context.ts';
+import type { ComputePool } from '../compute/pool.ts';
+import type { MediaFolders } from '../media/mediaFolders.ts';
 import type { Plan } from '@june-haze/core';
 import type { Db } from '../database/connect.ts';
 import { RequestError } from '../errors.ts';
@@ -9,9 +10,15 @@ import type { SourceRow } from '../intake/sourceState.ts';
 import { colourKey } from '../library/items.ts';
 import { colourOf } from '../library/store.ts';
 import { frameFiles, planOf } from './plan.ts';
-import { readShot, requireShot, type ShotRow } from './shots.ts';
+import { requireShot, type ShotRow } from './shotRows.ts';
+import { readShot } from './shots.ts';
 
-type BalancePlaces = Pick<Context, 'db' | 'pool' | 'media'> & { readonly places: { readonly libraryFolder: string } };
+interface BalancePlaces {
+  readonly db: Db;
+  readonly pool: ComputePool;
+  readonly media: MediaFolders;
+  readonly places: { readonly libraryFolder: string };
+}
 
 /** What says which files are read and how, beside what the plan holds of a source. */
 const readings = (rows: readonly SourceRow[]) =>
@@ -52,34 +59,6 @@ export async function proveBalance(context: BalancePlaces, shotId: string, frame
   return proof;
 }
 
-/** Balances are statements about one working space and what is declared: none holds when that changes. */
-export async function forgetBalances(db: Db, shotId: string): Promise<void> {
-  await db.deleteFrom('balances').where('shot_id', '=', shotId).execute();
-}
-
 /** The rows of the sources that a plan reads. */
 const used = (plan: Plan, rows: readonly SourceRow[]) =>
   rows.filter((r) => plan.inputs.some((i) => i.sourceId === r.id)).sort((a, b) => (a.id < b.id ? -1 : 1));
-
-/** The balances that hold: of this revision, and of files that are what they were. */
-export async function standingBalances(
-  db: Db,
-  shotId: string,
-  revision: number,
-  rows: readonly SourceRow[],
-): Promise<BalanceProof[]> {
-  const kept = await db
-    .selectFrom('balances')
-    .selectAll()
-    .where('shot_id', '=', shotId)
-    .where('revision', '=', revision)
-    .orderBy('frame')
-    .execute();
-  const standing: BalanceProof[] = [];
-  for (const { frame, files, proof } of kept) {
-    const was = JSON.parse(files) as Record<string, string>;
-    const sources = rows.filter((r) => r.id in was);
-    if (isDeepStrictEqual(await stampsOfFrames(db, sources, frame, frame), was)) standing.push(proof);
-  }
-  return standing;
-}

@@ -2,9 +2,9 @@ import { viewingSchema, type ShotChange } from '@june-haze/contract';
 import type { Db } from '../database/connect.ts';
 import { colourKey, requireItem } from '../library/items.ts';
 import { colourOf } from '../library/store.ts';
-import { forgetBalances } from './balance.ts';
+import { forgetBalances } from './standingBalances.ts';
 import { settleColour } from './settleColour.ts';
-import { requireShot, type ShotRow } from './shots.ts';
+import { requireShot, type ShotRow } from './shotRows.ts';
 
 /**
  * Changes a shot's name, rate or colours. The row is locked from reading to writing, so changes that come together are all kept.

@@ -3,7 +3,7 @@ import { outputSettingsSchema, viewingSchema, type OutputSettings } from '@june-
 import { builtinColour, type ColourKey, type LedgerDocument } from '@june-haze/core';
 import type { DeclaredSource, RunRecipe } from '../database/tables.ts';
 import { writtenViewing } from './outputs.ts';
-import type { ShotRow } from './shots.ts';
+import type { ShotRow } from './shotRows.ts';
 
 /** The shot as it is now, as far as a run's files depend on it. */
 export interface StateNow {
