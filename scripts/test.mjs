@@ -1,5 +1,5 @@
 // npm test: sets up what it needs (its own database, port and media under var/test), runs every check, and ends with one line.
-import { spawnSync, fork } from 'node:child_process';
+import { fork, spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { root } from './paths.mjs';
@@ -34,23 +34,35 @@ await step('build', async () => {
 });
 
 const bin = (name) => join(root, 'node_modules/.bin', name);
+const wanted = (name) => !only.length || only.some((o) => name.startsWith(o));
+
+/** Runs a check; what it says is shown when it is done, so that checks can run beside each other. Undefined when it is not asked for. */
 function check(name, command, args, env = {}) {
-  if (only.length && !only.includes(name)) return;
-  console.log(`\n— ${name}`);
+  if (!wanted(name)) return Promise.resolve(undefined);
   const started = performance.now();
-  const { status } = spawnSync(command, args, { cwd: root, stdio: 'inherit', env: { ...process.env, ...env } });
-  console.log(`  ${status === 0 ? 'passed' : 'failed'} (${((performance.now() - started) / 1000).toFixed(1)} s)`);
-  return status === 0;
+  // One check alone is seen while it runs.
+  const stdio = only.length ? 'inherit' : ['ignore', 'pipe', 'pipe'];
+  const child = spawn(command, args, { cwd: root, stdio, env: { ...process.env, ...env } });
+  let said = '';
+  for (const stream of [child.stdout, child.stderr]) stream?.on('data', (text) => (said += text));
+  return new Promise((resolve) => {
+    child.once('error', (error) => (said += error.message));
+    child.once('close', (status) => {
+      const time = ((performance.now() - started) / 1000).toFixed(1);
+      console.log(`\n— ${name}\n${said.trimEnd()}\n  ${status === 0 ? 'passed' : 'failed'} (${time} s)`);
+      resolve(status === 0);
+    });
+  });
 }
 /** A check that counts as one. */
-function single(name, command, args) {
-  const ok = check(name, command, args);
+async function single(name, command, args) {
+  const ok = await check(name, command, args);
   if (ok === true) passed++;
   if (ok === false) failed++;
 }
 /** A runner that reports its own counts as JSON. */
-function counted(name, command, args, env, read) {
-  const ok = check(name, command, args, env);
+async function counted(name, command, args, env, read) {
+  const ok = await check(name, command, args, env);
   if (ok === undefined) return;
   try {
     const [good, bad] = read();
@@ -64,43 +76,60 @@ function counted(name, command, args, env, read) {
 
 rmSync(folder, { recursive: true, force: true });
 mkdirSync(folder, { recursive: true });
-for (const [name, project] of [
-  ['types of core', 'packages/core'],
-  ['types', '.'],
-  ['types of web', 'packages/web'],
-])
-  single(name, bin('tsc'), ['-p', project]);
-single('lint', bin('eslint'), ['--max-warnings', '0', '.']);
-single('format', bin('prettier'), ['--check', '--log-level', 'warn', '.']);
-single('arrows', bin('depcruise'), ['--config', '.dependency-cruiser.cjs', 'packages', 'e2e', 'bench']);
 
-const needsDatabase = !only.length || only.includes('jest') || only.includes('playwright');
+/** What reads the sources only, one after the other beside the unit tests. */
+async function staticChecks() {
+  for (const [name, project] of [
+    ['types of core', 'packages/core'],
+    ['types', '.'],
+    ['types of web', 'packages/web'],
+  ])
+    await single(name, bin('tsc'), ['-p', project]);
+  await single('lint', bin('eslint'), ['--max-warnings', '0', '.']);
+  await single('format', bin('prettier'), ['--check', '--log-level', 'warn', '.']);
+  await single('arrows', bin('depcruise'), ['--config', '.dependency-cruiser.cjs', 'packages', 'e2e', 'bench']);
+}
+
+const needsDatabase = wanted('jest') || wanted('playwright');
 const database = needsDatabase ? await startPostgres(join(folder, 'postgres')) : undefined;
-const jestReport = join(folder, 'jest.json');
-counted(
-  'jest',
-  process.execPath,
-  [
-    '--experimental-vm-modules',
-    '--disable-warning=ExperimentalWarning',
-    'node_modules/jest/bin/jest.js',
-    '--json',
-    `--outputFile=${jestReport}`,
-    ...files,
-  ],
-  { JUNE_TEST_CLUSTER: database?.url ?? '', NODE_ENV: 'test' },
-  () => {
-    const { numPassedTests, numFailedTests, numRuntimeErrorTestSuites } = JSON.parse(readFileSync(jestReport, 'utf8'));
-    return [numPassedTests, numFailedTests + numRuntimeErrorTestSuites];
-  },
-);
 
-if (!only.length || only.includes('playwright')) {
+async function unitTests() {
+  const report = join(folder, 'jest.json');
+  const node = ['--experimental-vm-modules', '--disable-warning=ExperimentalWarning', 'node_modules/jest/bin/jest.js'];
+  const both = ['--maxWorkers=2', '--json', `--outputFile=${report}`, ...files];
+  await counted(
+    'jest',
+    process.execPath,
+    [...node, ...both],
+    { JUNE_TEST_CLUSTER: database?.url ?? '', NODE_ENV: 'test' },
+    () => {
+      const { numPassedTests, numFailedTests, numRuntimeErrorTestSuites } = JSON.parse(readFileSync(report, 'utf8'));
+      return [numPassedTests, numFailedTests + numRuntimeErrorTestSuites];
+    },
+  );
+}
+
+/** A database of its own in the tests' cluster. */
+async function makeDatabase(name) {
+  const { default: pg } = await import('pg');
+  const client = new pg.Client({ connectionString: database.url });
+  await client.connect();
+  await client.query(`create database ${name}`);
+  await client.end();
+  const url = new URL(database.url);
+  url.pathname = `/${name}`;
+  return url.href;
+}
+
+/** One half of the interface tests, with a server, a database and folders of its own. */
+async function interfaceTests(half, halves) {
+  const name = halves === 1 ? 'playwright' : `playwright ${half} of ${halves}`;
+  const place = join(folder, `half${half}`);
   const env = {
-    JUNE_DATABASE: database.url,
-    JUNE_MEDIA: join(folder, 'media'),
-    JUNE_OUTPUT: join(folder, 'output'),
-    JUNE_DATA: join(folder, 'data'),
+    JUNE_DATABASE: await makeDatabase(`half${half}`),
+    JUNE_MEDIA: join(place, 'media'),
+    JUNE_OUTPUT: join(place, 'output'),
+    JUNE_DATA: join(place, 'data'),
     JUNE_DEMO_FRAMES: '4',
     JUNE_DEMO_WIDTH: '320',
     JUNE_DEMO_HEIGHT: '180',
@@ -114,11 +143,11 @@ if (!only.length || only.includes('playwright')) {
       server.once('message', resolve);
       server.once('exit', () => reject(new Error('the server of the tests did not start')));
     });
-    const report = join(folder, 'playwright.json');
-    counted(
-      'playwright',
+    const report = join(place, 'playwright.json');
+    await counted(
+      name,
       bin('playwright'),
-      ['test', ...files],
+      ['test', ...(halves === 1 ? files : [`--shard=${half}/${halves}`]), '--output', join(place, 'pictures')],
       { ...env, JUNE_URL: `http://127.0.0.1:${ready}`, PLAYWRIGHT_JSON_OUTPUT_NAME: report },
       () => {
         const { stats } = JSON.parse(readFileSync(report, 'utf8'));
@@ -135,6 +164,12 @@ if (!only.length || only.includes('playwright')) {
       await gone;
     }
   }
+}
+
+await Promise.all([staticChecks(), unitTests()]);
+if (wanted('playwright')) {
+  if (only.length) await interfaceTests(1, 1);
+  else await Promise.all([interfaceTests(1, 2), interfaceTests(2, 2)]);
 }
 database?.stop();
 

@@ -15,4 +15,5 @@ export * from './survey/walk.ts';
 export * from './survey/look.ts';
 export * from './survey/repeats.ts';
 export * from './survey/measure.ts';
+export * from './survey/strangers.ts';
 export * from './survey/survey.ts';

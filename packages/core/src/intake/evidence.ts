@@ -66,6 +66,8 @@ export function agrees(evidence: Evidence, declared: string): boolean | undefine
   if (evidence.about === 'encoded') return space.family === 'display';
   const named = evidence.space === undefined ? undefined : findSpace(evidence.space);
   if (!named) return undefined;
+  // A kind of file tells an encoded picture from light, not one display's encoding from another's.
+  if (evidence.from === 'kind of file' && named.family === 'display' && space.family === 'display') return true;
   if (evidence.about === 'primaries' || evidence.from === 'chromaticities')
     return samePrimaries(named.primaries, space.primaries);
   return named.name === space.name || (bothPictures(named, space) && evidence.from !== 'colour identity');

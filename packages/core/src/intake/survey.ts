@@ -30,6 +30,8 @@ export interface LookedMaterial extends Material {
   readonly measures: readonly FrameMeasures[];
   /** Every frame's pixels were measured. */
   readonly full: boolean;
+  /** Texts and logs that lie among its frames, by their paths. */
+  readonly strangers?: readonly string[];
 }
 
 export interface SurveyPass {

@@ -1,5 +1,5 @@
 import type { FrameSequence } from './names.ts';
-import { guessRole } from './passes.ts';
+import { guessRole, knownRole } from './passes.ts';
 import { pathWords, type PathWords } from './tokens.ts';
 
 /** One render whose passes lie in files of their own: their paths differ in one token, before the frame number. */
@@ -90,8 +90,9 @@ function keyOf(path: PathWords, from: number, to: number): string {
 function ownReading(path: PathWords): Reading | undefined {
   // A word further back says more: `depth/landing_depth`, `sun/landing_diffuse`.
   const known = runsOf(path, longestPass)
-    .map(([from, to]) => ({ from, to, role: guessRole(textOf(path, from, to)) }))
-    .filter((r) => r.role !== 'other');
+    // A file's name begins with the shot's: beside the whole picture's word it would look like a light's.
+    .map(([from, to]) => ({ from, to, role: knownRole(textOf(path, from, to)) }))
+    .filter((r) => r.role !== undefined);
   const last = Math.max(...known.map((r) => r.to));
   const ending = known.filter((r) => r.to === last).sort((a, b) => a.from - b.from);
   const role = ending[0]?.role;

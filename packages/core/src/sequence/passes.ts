@@ -90,7 +90,7 @@ const roleNames: readonly (readonly [RegExp, PassRole])[] = [
     /^(diff|gloss|trans|spec|sss|subsurface|volume?)(use|y|mission)?(col|color|colour|filter|raw)|albedo|basecolou?r|diffusefilter/,
     'albedo',
   ],
-  [/^(trans|refr)[a-z]*(dir|ind)|transm|refract/, 'transmission'],
+  [/^(trans|refr)[a-z]*(dir|ind)|transm|refract|^refr[0-9]*$/, 'transmission'],
   [/sss|subsurface|^scatter/, 'subsurface'],
   [/coat/, 'coat'],
   [/sheen|^fuzz/, 'sheen'],
@@ -108,8 +108,8 @@ const roleNames: readonly (readonly [RegExp, PassRole])[] = [
   [/^z[0-9]*$|depth|^mist$|distance/, 'depth'],
   [/^p(os|world|ref|ws)?$|position|worldp|pworld|pointpos/, 'position'],
   [/^n(world|cam|camera)?$|normal|^bump/, 'normal'],
-  [/motion|velocity|vector|^mv[0-9]*$|flow/, 'motion'],
-  [/^uv[0-9]*$|^st[0-9]*$|texcoord/, 'uv'],
+  [/motion|veloc|^vel[0-9]*$|vector|^m?vec[0-9]*$|^mv[0-9]*$|mblur|flow/, 'motion'],
+  [/^uvw?s?(pass|map|coords?)?[0-9]*$|^st(map)?[0-9]*$|tex(ture)?co/, 'uv'],
   [/^a$|^alpha$|opacity/, 'alpha'],
   [/matte|mask|^multi/, 'matte'],
 ];
@@ -117,16 +117,39 @@ const roleNames: readonly (readonly [RegExp, PassRole])[] = [
 const plainWords = (name: string) => name.toLowerCase().replace(/[^a-z0-9]/g, '');
 
 /**
- * Guesses what a pass is for from its name. Of a name in parts, `view layer.DiffDir`, the last part says most; what stands before
- * it may be a view, a camera or the scene.
+ * What a pass is for by its own word. Of a name in parts, `view layer.DiffDir`, the last part says most; what stands before it may be a
+ * view, a camera or the scene.
  */
-export function guessRole(name: string): PassRole {
+export function knownRole(name: string): PassRole | undefined {
   const parts = name.split('.').filter((p) => p !== '');
   for (const words of [plainWords(parts.at(-1) ?? ''), plainWords(name)]) {
     const found = roleNames.find(([pattern]) => pattern.test(words));
     if (found) return found[1];
   }
-  return 'other';
+  return undefined;
+}
+
+/** Guesses what a pass is for from its name, a light's beside the whole picture's word included. */
+export const guessRole = (name: string): PassRole => knownRole(name) ?? guessLight(name);
+
+/** Words for the whole picture, beside which a light's name makes a light group: `rgba_sun`, `Key.beauty`. */
+const wholeWords = /^(beauty|rgba?|combined|colou?r|light|lights|lgt)$/;
+/** Words that stand beside them and, alone, name no light. */
+const noLights =
+  /^(raw|noisy|denoised?|clean|half|left|right|final|comp|pass|layer|aov|all|sum|main|default|v?[0-9]+|[a-z])$/;
+
+/** Light groups are named by the whole picture's word with a light's, before or after, in any case and with any separator. */
+function guessLight(name: string): PassRole {
+  const words = name
+    .split(/[^A-Za-z0-9]+|(?<=[a-z])(?=[A-Z])/)
+    .filter(Boolean)
+    .map((w) => w.toLowerCase());
+  const ends = [words.slice(1), words.slice(0, -1)] as const;
+  const beside = wholeWords.test(words[0] ?? '') ? ends[0] : wholeWords.test(words.at(-1) ?? '') ? ends[1] : [];
+  if (beside.every((w) => noLights.test(w))) return 'other';
+  // `rgba_specular` is the specular; the rest names what it is.
+  const role = roleNames.find(([pattern]) => pattern.test(beside.join('')))?.[1];
+  return role ?? 'light-group';
 }
 
 const colourOrder = ['R', 'G', 'B', 'A', 'X', 'Y', 'Z', 'U', 'V'];
@@ -146,6 +169,9 @@ export function findPasses(parts: readonly ExrPart[]): Pass[] {
     }
   }
   const views = new Set(parts.flatMap(viewsOf));
+  // Both eyes beside each other are eyes, also where no attribute says so.
+  const eyes = [...passes.values()].map((p) => p.name).filter((n) => /^(left|right)$/i.test(n));
+  if (new Set(eyes.map((n) => n.toLowerCase())).size === 2) eyes.forEach((n) => views.add(n));
   return [...passes.values()].map((p) => ({
     ...p,
     role: views.has(p.name) ? 'beauty' : guessRole(p.name),

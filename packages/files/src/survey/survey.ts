@@ -12,6 +12,7 @@ import {
 } from '@june-haze/core';
 import { lookAtMember } from './look.ts';
 import { measureSource, readableFrames, sampledFrames } from './measure.ts';
+import { strangersAmong } from './strangers.ts';
 import { walkFolder } from './walk.ts';
 
 export interface SurveyOptions {
@@ -53,5 +54,5 @@ export async function lookAtMaterial(
   const frames = full ? readableFrames({ members }) : sampledFrames({ members });
   const measures = [];
   for (const frame of frames) measures.push(await measureSource({ members }, frame, locate));
-  return { ...found, members, measures, full };
+  return { ...found, members, measures, full, strangers: await strangersAmong(found, locate) };
 }

@@ -1,5 +1,5 @@
 import { usualFacts, type FrameMeasures, type LookedMaterial, type LookedMember, type Material } from '@june-haze/core';
-import { lookAtMember, readableFrames, sampledFrames } from '@june-haze/files';
+import { lookAtMember, readableFrames, sampledFrames, strangersAmong } from '@june-haze/files';
 import type { Check } from '@june-haze/contract';
 import type { ComputePool } from '../compute/pool.ts';
 import type { Db } from '../database/connect.ts';
@@ -101,7 +101,7 @@ export class Checks {
     return this.places.db.selectFrom('sources').selectAll().where('id', '=', id).executeTakeFirst();
   }
 
-  private async look(row: SourceRow): Promise<Material & { members: LookedMember[] }> {
+  private async look(row: SourceRow): Promise<Material & { members: LookedMember[]; strangers: string[] }> {
     const { pool, media } = this.places;
     const [material, folder] = await Promise.all([media.material(row.folder, row.pattern), media.locate(row.folder)]);
     const count = material.members.reduce((n, m) => n + Math.max(1, m.sequence.frames.length), 0);
@@ -118,7 +118,8 @@ export class Checks {
       );
       if (this.stopped) break;
     }
-    return { ...material, members };
+    const strangers = await strangersAmong(material, (inner) => media.locate(`${row.folder}/${inner}`));
+    return { ...material, members, strangers };
   }
 
   private async measure(row: SourceRow, material: Material & { members: LookedMember[] }): Promise<LookedMaterial> {

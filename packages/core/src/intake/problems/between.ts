@@ -84,7 +84,8 @@ export function betweenSources(sources: readonly ComparedSource[], rate: number 
         kind: 'rate-mismatch',
         text: `${rateWords(s.rate)} fps${rate === undefined ? ` beside ${rateWords(wanted)}` : ` in a shot of ${rateWords(wanted)}`}`,
       });
-    if (main && s !== main && size(s) !== size(main))
+    // A movie beside a render is of its own size: a witness camera, a cut, a plate to be placed.
+    if (main && s !== main && s.kind !== 'movie' && size(s) !== size(main))
       found.push({
         ...about,
         kind: 'size-mismatch',

@@ -7,6 +7,15 @@ export function frameProblems(material: LookedMaterial, source: SurveySource): P
   return [
     ...absent(material, source),
     ...material.members.flatMap((m) => [...faulty(m, source), ...repeated(m, source)]),
+    ...(material.strangers ?? []).map((file): Problem => ({
+      kind: 'foreign-file',
+      source: source.id,
+      pass: null,
+      file,
+      frames: [],
+      sampled: false,
+      text: `${file} lies among the frames and is none of them; it is passed over`,
+    })),
   ];
 }
 
