@@ -83,6 +83,7 @@ async function staticChecks() {
     ['types of core', 'packages/core'],
     ['types', '.'],
     ['types of web', 'packages/web'],
+    ['types of web tests', 'packages/web/tsconfig.test.json'],
   ])
     await single(name, bin('tsc'), ['-p', project]);
   await single('lint', bin('eslint'), ['--max-warnings', '0', '.']);

@@ -94,8 +94,8 @@ describe('what an event fetches', () => {
 
 describe('the stream', () => {
   const before = globalThis.EventSource;
-  beforeEach(() => Object.assign(globalThis, { EventSource: HeldStream }));
-  afterEach(() => Object.assign(globalThis, { EventSource: before }));
+  beforeEach(() => void Object.assign(globalThis, { EventSource: HeldStream }));
+  afterEach(() => void Object.assign(globalThis, { EventSource: before }));
 
   test('events are told; a break and its end too, the first opening is none', () => {
     const heard: string[] = [];

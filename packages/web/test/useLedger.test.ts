@@ -47,6 +47,7 @@ const shotAt = (revision: number, document: LedgerDocument, snapshot = revision)
   balances: [],
   outputs: [],
   runs: [],
+  notices: [],
 });
 
 /** What of a Response the application reads; the test environment has none. */

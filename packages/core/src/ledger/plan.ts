@@ -166,17 +166,18 @@ function findPass(entry: PassEntry, sources: readonly PlanSource[]): { source: P
   return { source, pass };
 }
 
-/** The planes of a pass, read as its source says: the entries' side and the beauty's side of a balance go the same way. */
+/**
+ * The planes of a pass, read as its source says: the entries' side and the beauty's side of a balance go the same way. Numbers that are no
+ * light are multiplied by no alpha.
+ */
 function inputOf(source: PlanSource, pass: Pass, alphaFrom?: string): PlanInput {
+  const { colour } = pictureChannels(pass);
+  const common = { sourceId: source.id, part: pass.part };
+  if (dataRoles.has(pass.role)) return { ...common, data: true, colour };
   const other = source.passes.find((p) => p.name === alphaFrom);
   const alpha = (other && ownAlpha(source, other)) ?? (pass.role === 'alpha' ? undefined : ownAlpha(source, pass));
-  return {
-    sourceId: source.id,
-    part: pass.part,
-    ...(dataRoles.has(pass.role) ? { data: true } : {}),
-    colour: pictureChannels(pass).colour,
-    ...(alpha ? { alpha, ...(source.alpha === 'straight' ? { straight: true } : {}) } : {}),
-  };
+  const straight = source.alpha === 'straight' ? ({ straight: true } as const) : {};
+  return { ...common, colour, ...(alpha ? { alpha, ...straight } : {}) };
 }
 
 /** An entry's adjustments in order; neighbouring multiplications become one. */
