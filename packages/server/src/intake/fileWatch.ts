@@ -1,4 +1,5 @@
 import { watch, type FSWatcher } from 'node:fs';
+import { isOutage } from '../database/outage.ts';
 import { noticeChanges, type ChangePlaces } from './changes.ts';
 import type { Checks } from './checks.ts';
 
@@ -46,7 +47,10 @@ export class FileWatch {
     const next = () => {
       this.timer = setTimeout(() => {
         this.round = this.lookAround()
-          .catch((error: unknown) => console.error('watching files:', error instanceof Error ? error.message : error))
+          .catch((error: unknown) => {
+            // That the database is away is said elsewhere, once.
+            if (!isOutage(error)) console.error('watching files:', error);
+          })
           .finally(next);
       }, pause);
       this.timer.unref();
@@ -66,16 +70,19 @@ export class FileWatch {
     const now = Date.now();
     for (const [id, seen] of this.shots) if (now - seen > patience) this.shots.delete(id);
     if (!this.shots.size) return;
-    const rows = await this.places.db
+    const { db } = this.places;
+    const open = await db
       .selectFrom('sources')
-      .selectAll()
+      .select(['id', 'folder'])
       .where('shot_id', 'in', [...this.shots.keys()])
       .where('checked_at', 'is not', null)
       .execute();
-    this.forgetOthers(new Set(rows.map((r) => r.id)));
-    for (const row of rows) {
-      const watched = await this.watched(row.id, row.folder);
+    this.forgetOthers(new Set(open.map((r) => r.id)));
+    for (const { id, folder } of open) {
+      const watched = await this.watched(id, folder);
       if (watched.due > Date.now()) continue;
+      const row = await db.selectFrom('sources').selectAll().where('id', '=', id).executeTakeFirst();
+      if (!row) continue;
       const count = (row.facts.lastFrame - row.facts.firstFrame + 1) * Math.max(1, row.facts.files?.length ?? 1);
       watched.due = Date.now() + Math.max(quickest, count * millisecondsPerFile);
       const { again, changed } = await noticeChanges(this.places, row);

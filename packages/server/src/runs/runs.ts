@@ -4,7 +4,7 @@ import { builtinColour, type ColourKey, type ShotColour } from '@june-haze/core'
 import { viewingSchema, type OutputSettings, type ServerEvent } from '@june-haze/contract';
 import type { ComputePool } from '../compute/pool.ts';
 import type { Connection, Db } from '../database/connect.ts';
-import { untilKept } from '../database/outage.ts';
+import { isOutage, untilKept } from '../database/outage.ts';
 import type { RunRecipe } from '../database/tables.ts';
 import { RequestError } from '../errors.ts';
 import type { MediaFolders } from '../media/mediaFolders.ts';
@@ -94,7 +94,7 @@ export class Runs {
       for (const runId of await reconcileRuns(this.db)) await this.tellOf(runId);
     } catch (error) {
       // While the database is away there is nothing to hold against; the next round comes.
-      console.error('runs could not be looked through:', error instanceof Error ? error.message : error);
+      if (!isOutage(error)) console.error('runs could not be looked through:', error);
     }
   }
 
