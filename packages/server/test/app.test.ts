@@ -52,7 +52,8 @@ function send(
 ): Promise<Answer> {
   const [host, port] = at.split(':');
   return new Promise((resolve, reject) => {
-    const made = ask({ host, port, path, method, headers: { host: at, ...headers } }, (response) => {
+    // A connection of its own: one that is kept may be closed as it is used again.
+    const made = ask({ agent: false, host, port, path, method, headers: { host: at, ...headers } }, (response) => {
       let text = '';
       response.on('data', (d: Buffer) => (text += d.toString()));
       response.on('end', () => resolve({ status: response.statusCode!, text, headers: response.headers }));

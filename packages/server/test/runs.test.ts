@@ -43,6 +43,8 @@ beforeEach(async () => {
   told = [];
   runs = makeRuns();
   await runs.start();
+  // Shots of one name would write into one folder.
+  await connection.db.deleteFrom('shots').execute();
   shot = await createShot(connection.db, 'Landing');
   const id = await addSource(connection.db, shot, 'media/landing', 'landing.####.exr', {
     facts: landingFacts,
