@@ -44,7 +44,7 @@ export function BalanceRow({ live, stored, failure, against, where, onWhere }: P
           </span>
         </div>
         {failure !== undefined && (
-          <div className="small" role="alert">
+          <div className="small" role="status">
             Not stored: {failure}
           </div>
         )}
