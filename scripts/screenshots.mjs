@@ -25,7 +25,8 @@ const views = {
 };
 for (const [name, path] of Object.entries(views)) {
   await page.goto(address + path);
-  await page.waitForLoadState('networkidle').catch(() => undefined);
+  // The stream of events never rests: what is looked at is waited for below.
+  await page.waitForTimeout(1500);
   if (name === 'problems') await page.locator('button.source', { hasText: 'approved' }).click();
   if (name === 'build') {
     await page.getByTestId('drawn-in').waitFor();
