@@ -116,6 +116,15 @@ describe('the stream', () => {
     expect(stream.closed).toBe(true);
   });
 
+  test('a page that is opened while the server is away goes on when it is there', () => {
+    const heard: string[] = [];
+    const close = listen({ event: () => undefined, lost: () => heard.push('lost'), gap: () => heard.push('gap') });
+    HeldStream.last.onerror!();
+    HeldStream.last.onopen!();
+    expect(heard).toEqual(['lost', 'gap']);
+    close();
+  });
+
   test('tabs share one stream through a shared worker', () => {
     const ports: { onmessage?: (m: { data: unknown }) => void; said: unknown[] }[] = [];
     class HeldWorker {

@@ -13,12 +13,16 @@ type Line = { readonly kind: 'event'; readonly data: string } | { readonly kind:
 /** Opens the server's stream of events in this thread; returns how to close it. */
 export function openStream(tell: (line: Line) => void): () => void {
   const stream = new EventSource('/api/events');
-  let opened = false;
+  // A first opening that fails is a gap as well: what was said until it works is not known.
+  let missed = false;
   stream.onopen = () => {
-    if (opened) tell({ kind: 'gap' });
-    opened = true;
+    if (missed) tell({ kind: 'gap' });
+    missed = false;
   };
-  stream.onerror = () => tell({ kind: 'lost' });
+  stream.onerror = () => {
+    missed = true;
+    tell({ kind: 'lost' });
+  };
   stream.onmessage = ({ data }: MessageEvent<string>) => tell({ kind: 'event', data });
   return () => stream.close();
 }
