@@ -10,7 +10,9 @@ function Page({ title, children }: { title: string; children: ReactNode }) {
       <main className="empty" role="alert">
         {children}
         <p>
-          <Link to="/">Back to the shelf</Link>
+          <Link to="/" style={{ textDecoration: 'underline' }}>
+          Back to the shelf
+        </Link>
         </p>
       </main>
     </>
