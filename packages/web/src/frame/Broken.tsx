@@ -11,8 +11,8 @@ function Page({ title, children }: { title: string; children: ReactNode }) {
         {children}
         <p>
           <Link to="/" style={{ textDecoration: 'underline' }}>
-          Back to the shelf
-        </Link>
+            Back to the shelf
+          </Link>
         </p>
       </main>
     </>
