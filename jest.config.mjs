@@ -3,17 +3,6 @@ export default {
   testMatch: ['<rootDir>/packages/*/test/**/*.test.{ts,tsx}'],
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   modulePathIgnorePatterns: ['/dist/', '<rootDir>/var/'],
-  transform: {
-    '^.+\\.tsx?$': [
-      '@swc/jest',
-      {
-        jsc: {
-          target: 'es2022',
-          parser: { syntax: 'typescript', tsx: true },
-          transform: { react: { runtime: 'automatic' } },
-        },
-      },
-    ],
-  },
+  transform: { '^.+\\.tsx?$': '<rootDir>/scripts/jestTransform.mjs' },
   testTimeout: 60000,
 };

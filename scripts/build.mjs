@@ -1,8 +1,8 @@
 // Builds what runs: the kernels, the Node programs as bundles in dist/, the web application in packages/web/dist.
-// Packages from node_modules stay outside the bundles. Nothing is built twice: a stamp over the sources decides.
+// Packages from node_modules stay outside the bundles, but for the small ones that everything loads. Nothing is built twice: a stamp over the sources decides.
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readFileSync, readdirSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { existsSync, mkdirSync, readFileSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { join, resolve } from 'node:path';
 import { buildKernels } from './build-kernels.mjs';
 import { root } from './paths.mjs';
 
@@ -34,12 +34,17 @@ function upToDate(file, stamp) {
   return existsSync(file) && readFileSync(file, 'utf8') === stamp;
 }
 
-/** What comes from node_modules is not bundled; our own packages are. */
+// Pure JavaScript of many small files: finding and reading them took a third of a start of june.
+const inside = ['@june-haze/', 'zod', 'saxes', 'xmlchars', 'yaml', 'fflate'];
+
+/** What comes from node_modules is not bundled; our own packages are, and those of `inside`. */
 export const packagesStayOutside = {
   name: 'packages-stay-outside',
   setup(b) {
-    b.onResolve({ filter: /^[^./]/ }, ({ path, kind }) =>
-      kind === 'entry-point' || path.startsWith('@june-haze/') ? undefined : { path, external: true },
+    b.onResolve({ filter: /^[^./]/ }, ({ path, kind, importer }) =>
+      kind === 'entry-point' || inside.some((p) => path.startsWith(p)) || importer.includes('/node_modules/')
+        ? undefined
+        : { path, external: true },
     );
   },
 };
@@ -57,7 +62,8 @@ async function buildPrograms() {
   if (upToDate(mark, stamp)) return false;
   const { build } = await import('esbuild');
   const entryPoints = Object.fromEntries(Object.entries(programs).map(([name, path]) => [name, join(root, path)]));
-  await build({
+  const { metafile } = await build({
+    metafile: true,
     entryPoints,
     outdir: join(root, 'dist'),
     outExtension: { '.js': '.mjs' },
@@ -67,10 +73,22 @@ async function buildPrograms() {
     target: 'node20',
     format: 'esm',
     logLevel: 'error',
+    // The build of modules, which the page has too; Node's own is of the older kind.
+    alias: { yaml: join(root, 'node_modules/yaml/browser/index.js') },
     plugins: [packagesStayOutside],
   });
+  removeOld(new Set(Object.keys(metafile.outputs).map((o) => resolve(o))));
   writeFileSync(mark, stamp);
   return true;
+}
+
+/** Chunks of earlier builds; those of a day stay, as a server that runs may still load them. */
+function removeOld(kept) {
+  const day = Date.now() - 24 * 3600e3;
+  for (const name of readdirSync(join(root, 'dist'))) {
+    const path = join(root, 'dist', name);
+    if (name.endsWith('.mjs') && !kept.has(path) && statSync(path).mtimeMs < day) rmSync(path);
+  }
 }
 
 async function buildWeb() {

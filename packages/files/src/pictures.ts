@@ -1,11 +1,12 @@
 import { crc32 } from 'node:zlib';
-import sharp from 'sharp';
+import { pictureLibrary } from './formats/pictureLibrary.ts';
 
 /** What an encoded picture's numbers mean: the two displays there are. */
 export type PictureEncoding = 'srgb' | 'bt1886';
 
 /** A PNG that says nothing of its colours. */
-export function encodeUntaggedPng(rgba: Uint8Array, width: number, height: number): Promise<Buffer> {
+export async function encodeUntaggedPng(rgba: Uint8Array, width: number, height: number): Promise<Buffer> {
+  const sharp = await pictureLibrary();
   return sharp(rgba, { raw: { width, height, channels: 4 } })
     .removeAlpha()
     .png({ compressionLevel: 6 })
@@ -55,6 +56,7 @@ export async function encodeJpeg(
   encoding: PictureEncoding,
   quality: number,
 ): Promise<Buffer> {
+  const sharp = await pictureLibrary();
   const jpeg = await sharp(rgba, { raw: { width, height, channels: 4 } })
     .removeAlpha()
     .jpeg({ quality, chromaSubsampling: '4:4:4' })
@@ -137,6 +139,7 @@ export interface DecodedPicture {
 
 /** Decodes a PNG or JPEG to its own numbers, untouched by any colour management, and reads its colour tags. */
 export async function decodePicture(bytes: Buffer): Promise<DecodedPicture> {
+  const sharp = await pictureLibrary();
   const { data, info } = await sharp(bytes, { ignoreIcc: true })
     .ensureAlpha()
     .raw()

@@ -1,7 +1,7 @@
 import type { DecodedFile } from './decodedFile.ts';
 import { readFile } from 'node:fs/promises';
 import { decodeDpx, decodeRadiance, FormatError, type FileFacts, type FileKind } from '@june-haze/core';
-import sharp from 'sharp';
+import { pictureLibrary } from './pictureLibrary.ts';
 import { decodeMovieFrames } from './movieFrames.ts';
 
 /** No file beyond this is read into memory whole. */
@@ -57,6 +57,7 @@ const ways = {
 
 async function decodeRaster(path: string, name: string, kind: FileKind): Promise<DecodedFile> {
   try {
+    const sharp = await pictureLibrary();
     const picture = sharp(path, { ignoreIcc: true, limitInputPixels: 2 ** 31, failOn: 'error' });
     const { depth, channels: count = 3 } = await picture.metadata();
     const way = ways[depth as keyof typeof ways];

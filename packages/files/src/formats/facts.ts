@@ -16,7 +16,7 @@ import {
   type FileKind,
   type StoredType,
 } from '@june-haze/core';
-import sharp from 'sharp';
+import { pictureLibrary } from './pictureLibrary.ts';
 import { openSource } from '../byteSource.ts';
 import { kindOfBytes, kindOfName, kindWords } from './kind.ts';
 import { movieFacts } from './movieFacts.ts';
@@ -125,6 +125,7 @@ async function pictureFacts(
   head: Buffer,
   common: CommonFacts & { kind: 'png' | 'jpeg' | 'tiff' },
 ): Promise<FileFacts> {
+  const sharp = await pictureLibrary();
   const meta = await sharp(path, { limitInputPixels: 2 ** 31 })
     .metadata()
     .catch((error: Error) => {
