@@ -4,5 +4,6 @@ export default {
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   modulePathIgnorePatterns: ['/dist/', '<rootDir>/var/'],
   transform: { '^.+\\.tsx?$': '<rootDir>/scripts/jestTransform.mjs' },
+  testSequencer: '<rootDir>/scripts/jestOrder.mjs',
   testTimeout: 60000,
 };

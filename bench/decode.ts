@@ -7,7 +7,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { EXRLoader } from 'three/examples/jsm/loaders/EXRLoader.js';
 import { HalfFloatType } from 'three';
-import { ComputePool, PartCache, exrFile } from '@june-haze/server';
+import { exrFile } from '@june-haze/server';
+import { ComputePool, PartCache } from '@june-haze/server/compute';
 
 const codecs = ['none', 'rle', 'zips', 'zip', 'piz', 'pxr24', 'b44', 'b44a', 'dwaa', 'dwab'];
 const runs = '5';

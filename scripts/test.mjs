@@ -77,6 +77,9 @@ async function counted(name, command, args, env, read) {
 rmSync(folder, { recursive: true, force: true });
 mkdirSync(folder, { recursive: true });
 
+// By its path: under .bin the name is that of the compiler that lint needs, which is ten times slower.
+const fastTypes = join(root, 'node_modules/typescript7/bin/tsc');
+
 /** What reads the sources only, one after the other beside the unit tests. */
 async function staticChecks() {
   for (const [name, project] of [
@@ -85,7 +88,7 @@ async function staticChecks() {
     ['types of web', 'packages/web'],
     ['types of web tests', 'packages/web/tsconfig.test.json'],
   ])
-    await single(name, bin('tsc'), ['-p', project]);
+    await single(name, fastTypes, ['-p', project]);
   await single('lint', bin('eslint'), ['--max-warnings', '0', '.']);
   await single('format', bin('prettier'), ['--check', '--log-level', 'warn', '.']);
   await single('arrows', bin('depcruise'), ['--config', '.dependency-cruiser.cjs', 'packages', 'e2e', 'bench']);
@@ -122,12 +125,11 @@ async function makeDatabase(name) {
   return url.href;
 }
 
-/** One half of the interface tests, with a server, a database and folders of its own. */
-async function interfaceTests(half, halves) {
-  const name = halves === 1 ? 'playwright' : `playwright ${half} of ${halves}`;
-  const place = join(folder, `half${half}`);
+/** A server for interface tests, with a database and folders of its own. */
+async function startServer(lane) {
+  const place = join(folder, `lane${lane}`);
   const env = {
-    JUNE_DATABASE: await makeDatabase(`half${half}`),
+    JUNE_DATABASE: await makeDatabase(`lane${lane}`),
     JUNE_MEDIA: join(place, 'media'),
     JUNE_OUTPUT: join(place, 'output'),
     JUNE_DATA: join(place, 'data'),
@@ -139,39 +141,53 @@ async function interfaceTests(half, halves) {
     env: { ...process.env, ...env, JUNE_PORT: '0' },
     stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
   });
+  const { ready } = await new Promise((resolve, reject) => {
+    server.once('message', resolve);
+    server.once('exit', () => reject(new Error('the server of the tests did not start')));
+  });
+  return { server, env: { ...env, JUNE_URL: `http://127.0.0.1:${ready}` }, place };
+}
+
+// The interface tests in parts, each taken by the next lane that is free; one file alone is one part.
+const parts = only.length ? 1 : 6;
+let part = 0;
+
+/** Takes parts of the interface tests until none is left. */
+async function interfaceTests(lane) {
+  if (!wanted('playwright') || part >= parts) return;
   try {
-    const { ready } = await new Promise((resolve, reject) => {
-      server.once('message', resolve);
-      server.once('exit', () => reject(new Error('the server of the tests did not start')));
-    });
-    const report = join(place, 'playwright.json');
-    await counted(
-      name,
-      bin('playwright'),
-      ['test', ...(halves === 1 ? files : [`--shard=${half}/${halves}`]), '--output', join(place, 'pictures')],
-      { ...env, JUNE_URL: `http://127.0.0.1:${ready}`, PLAYWRIGHT_JSON_OUTPUT_NAME: report },
-      () => {
-        const { stats } = JSON.parse(readFileSync(report, 'utf8'));
-        return [stats.expected + stats.flaky, stats.unexpected];
-      },
-    );
+    const { server, env, place } = await startServer(lane);
+    try {
+      while (part < parts) await interfacePart(++part, env, place);
+    } finally {
+      if (server.exitCode === null) {
+        const gone = new Promise((done) => server.once('exit', done));
+        server.kill('SIGTERM');
+        await gone;
+      }
+    }
   } catch (error) {
     console.error(error.message);
     failed++;
-  } finally {
-    if (server.exitCode === null) {
-      const gone = new Promise((done) => server.once('exit', done));
-      server.kill('SIGTERM');
-      await gone;
-    }
   }
 }
 
-await Promise.all([staticChecks(), unitTests()]);
-if (wanted('playwright')) {
-  if (only.length) await interfaceTests(1, 1);
-  else await Promise.all([interfaceTests(1, 2), interfaceTests(2, 2)]);
+async function interfacePart(number, env, place) {
+  const report = join(place, `playwright${number}.json`);
+  await counted(
+    parts === 1 ? 'playwright' : `playwright ${number} of ${parts}`,
+    bin('playwright'),
+    ['test', ...(parts === 1 ? files : [`--shard=${number}/${parts}`]), '--output', join(place, `pictures${number}`)],
+    { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: report },
+    () => {
+      const { stats } = JSON.parse(readFileSync(report, 'utf8'));
+      return [stats.expected + stats.flaky, stats.unexpected];
+    },
+  );
 }
+
+// Two lanes: unit tests, which wait a good deal, beside checks of the sources; then both take interface tests.
+await Promise.all([staticChecks().then(() => interfaceTests(1)), unitTests().then(() => interfaceTests(2))]);
 database?.stop();
 
 if (existsSync(join(folder, 'postgres')) && !process.env.JUNE_KEEP)

@@ -2,7 +2,7 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Heap, kernels, prepareSteps } from '@june-haze/core';
 import { openConfig } from '@june-haze/files';
-import { ComputePool, decodeShared } from '@june-haze/server';
+import { ComputePool, decodeShared } from '@june-haze/server/compute';
 import { stepsOf } from './colour.ts';
 
 interface DecodeOptions {

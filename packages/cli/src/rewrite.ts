@@ -17,7 +17,7 @@ import {
   type SampleType,
 } from '@june-haze/core';
 import { writeWhole, zlibCodec } from '@june-haze/files';
-import { ComputePool } from '@june-haze/server';
+import { ComputePool } from '@june-haze/server/compute';
 import { asFloats, withExr } from './samples.ts';
 
 interface RewriteOptions {

@@ -1,18 +1,32 @@
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, renameSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import type { Plane } from '../../src/exr/read.ts';
 
 // The measure is the OpenEXR library itself, Debian's build of it: corpus.cpp writes with it and reads with it.
 
+/** The program, compiled once a text and library: unit tests and interface tests share it. */
+function compiled(): string {
+  const source = join(process.cwd(), 'packages/core/test/exr/corpus.cpp');
+  const pkg = (...args: string[]) => execFileSync('pkg-config', [...args, 'OpenEXR'], { encoding: 'utf8' }).trim();
+  const hash = createHash('sha256').update(readFileSync(source)).update(pkg('--modversion')).digest('hex').slice(0, 16);
+  const tool = join(process.cwd(), 'var/corpus', hash);
+  if (existsSync(tool)) return tool;
+  mkdirSync(dirname(tool), { recursive: true });
+  // Under another name until it is whole: two tests may compile at once.
+  const partial = `${tool}.${process.pid}`;
+  const flags = pkg('--cflags', '--libs').split(/\s+/);
+  execFileSync('g++', ['-O1', '-o', partial, source, ...flags], { stdio: 'pipe' });
+  renameSync(partial, tool);
+  return tool;
+}
+
 /** Builds the corpus program and gives its verbs; `close` removes what it made. */
 export function buildCorpusTool() {
   const folder = mkdtempSync(join(tmpdir(), 'june-corpus-'));
-  const tool = join(folder, 'corpus');
-  const flags = execFileSync('pkg-config', ['--cflags', '--libs', 'OpenEXR'], { encoding: 'utf8' }).trim().split(/\s+/);
-  const source = join(process.cwd(), 'packages/core/test/exr/corpus.cpp');
-  execFileSync('g++', ['-O1', '-o', tool, source, ...flags], { stdio: 'pipe' });
+  const tool = compiled();
   return {
     folder,
     /** Every codec, type, layout and window: the files' paths. */

@@ -1,0 +1,4 @@
+// Computing on threads, without the web server and its database: commands that need no shot start without them.
+export { ComputePool } from './pool.ts';
+export { decodeShared } from './decode.ts';
+export { PartCache } from './partCache.ts';
