@@ -3,6 +3,7 @@ export * from './byteSource.ts';
 export * from './fileState.ts';
 export * from './zlibCodec.ts';
 export * from './writeWhole.ts';
+export * from './zipFolder.ts';
 export * from './pictures.ts';
 export * from './openConfig.ts';
 export * from './formats/kind.ts';

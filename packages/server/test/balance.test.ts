@@ -2,7 +2,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/g
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { ComputePool } from '../src/compute/pool.ts';
+import { poolHere } from './inThisThread.ts';
 import type { Connection } from '../src/database/connect.ts';
 import { addSource } from '../src/intake/bringIn.ts';
 import { describeSource } from '../src/intake/sourceState.ts';
@@ -45,7 +45,7 @@ async function balance(meanwhile: () => Promise<unknown> = () => Promise.resolve
     await meanwhile();
     return { balance: found };
   };
-  const pool = { run } as unknown as ComputePool;
+  const pool = poolHere(run);
   const media = new MediaFolders([join(folder, 'media')]);
   await proveBalance({ db: connection.db, pool, media, places: { libraryFolder: folder } }, shot, frame);
   return standing();

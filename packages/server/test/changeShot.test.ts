@@ -1,3 +1,4 @@
+import { inThisThread } from './inThisThread.ts';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { tmpdir } from 'node:os';
 import type { Connection } from '../src/database/connect.ts';
@@ -24,7 +25,7 @@ test('changes of a shot that come together are all kept', async () => {
       .set({ viewing: JSON.stringify(viewing) })
       .where('id', '=', id)
       .execute();
-    other = changeShot(db, tmpdir(), id, { workingSpace: 'Linear Rec.709' });
+    other = changeShot({ db, pool: inThisThread, libraryFolder: tmpdir() }, id, { workingSpace: 'Linear Rec.709' });
     await new Promise((resolve) => setTimeout(resolve, 200));
   });
   await other;
@@ -33,10 +34,15 @@ test('changes of a shot that come together are all kept', async () => {
 
 test('a shot that is gone, a working space that is not linear: refused, nothing changed', async () => {
   const { db } = connection;
-  const gone = changeShot(db, tmpdir(), '00000000-0000-4000-8000-000000000000', { name: 'Kettle' });
+  const gone = changeShot({ db, pool: inThisThread, libraryFolder: tmpdir() }, '00000000-0000-4000-8000-000000000000', {
+    name: 'Kettle',
+  });
   await expect(gone).rejects.toMatchObject({ status: 404 });
   const id = await createShot(db, 'Landing');
-  const encoded = changeShot(db, tmpdir(), id, { name: 'Kettle', workingSpace: 'sRGB' });
+  const encoded = changeShot({ db, pool: inThisThread, libraryFolder: tmpdir() }, id, {
+    name: 'Kettle',
+    workingSpace: 'sRGB',
+  });
   await expect(encoded).rejects.toMatchObject({ status: 400 });
   expect(await requireShot(db, id)).toMatchObject({ name: 'Landing', working_space: 'ACEScg' });
 });

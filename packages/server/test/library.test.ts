@@ -1,3 +1,4 @@
+import { inThisThread } from './inThisThread.ts';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
 import { existsSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -170,14 +171,16 @@ describe('in use', () => {
     await saveLedger(db, shot, base, document, 'a mist');
     const key = await colourKey(db, await requireShot(db, shot));
     expect(key.looks).toEqual([id]);
-    const { plan } = await planOf(db, colourOf({ key, folder }), shot, document, 'Linear Rec.709');
+    const { plan } = await planOf(db, inThisThread, { key, folder }, shot, document, 'Linear Rec.709');
     expect(plan.steps[0]).toMatchObject({ kind: 'fill', colour: [{ kind: 'channels' }] });
     expect((await list())[0]!.usedBy).toMatchObject([{ shotId: shot, how: 'baked into Mist' }]);
     await expect(removeItem(db, folder, id)).rejects.toThrow(/used by Landing/);
     // Taken from the Library all the same, the entry says so and the shot still opens.
     await db.deleteFrom('library_items').where('id', '=', id).execute();
-    const later = colourOf({ key: await colourKey(db, await requireShot(db, shot)), folder });
-    await expect(planOf(db, later, shot, document, 'Linear Rec.709')).rejects.toThrow(/Entry "Mist".*"half\.cube"/);
+    const later = { key: await colourKey(db, await requireShot(db, shot)), folder };
+    await expect(planOf(db, inThisThread, later, shot, document, 'Linear Rec.709')).rejects.toThrow(
+      /Entry "Mist".*"half\.cube"/,
+    );
   });
 
   test('a shot gives a config’s variables values of its own', async () => {

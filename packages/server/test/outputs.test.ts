@@ -5,10 +5,10 @@ import { join } from 'node:path';
 import { sourceReadingSchema, type OutputSettings, type Shot } from '@june-haze/contract';
 import { outputFolderOf, outputPattern, preCheck } from '../src/shots/outputs.ts';
 import { rebuildLedger } from '../src/shots/ledger.ts';
-import { ShotColour } from '@june-haze/core';
 import { landingShot, landingSource, masterSettings, plainViewing } from './landing.ts';
 
 let folder: string;
+const colours = { hasTwin: true, display: 'srgb' as const };
 beforeAll(() => {
   folder = mkdtempSync(join(tmpdir(), 'june-outputs-'));
 });
@@ -39,9 +39,7 @@ describe('pre-check', () => {
   const document = rebuildLedger(source, 'components');
   const ledger = { ...landingShot().ledger, document };
   const texts = (shot: Shot, change: Partial<OutputSettings> = {}) =>
-    preCheck(shot, shown(change), 'landing/x.####.exr', folder, new ShotColour()).items.map(
-      (i) => `${i.weight}: ${i.text}`,
-    );
+    preCheck(shot, shown(change), 'landing/x.####.exr', folder, colours).items.map((i) => `${i.weight}: ${i.text}`);
 
   test('an empty ledger and a range that runs backwards stop', () => {
     const all = texts(landingShot(), { firstFrame: 5, lastFrame: 3 });
@@ -99,6 +97,6 @@ describe('pre-check', () => {
     mkdirSync(join(folder, 'landing'));
     for (const frame of [1001, 1004, 1005]) writeFileSync(join(folder, `landing/x.${frame}.exr`), '');
     const shot = landingShot({ sources: [source], ledger });
-    expect(preCheck(shot, masterSettings, 'landing/x.####.exr', folder, new ShotColour()).existing).toBe(2);
+    expect(preCheck(shot, masterSettings, 'landing/x.####.exr', folder, colours).existing).toBe(2);
   });
 });

@@ -3,7 +3,7 @@ import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { ServerEvent } from '@june-haze/contract';
-import type { ComputePool } from '../src/compute/pool.ts';
+import { poolHere } from './inThisThread.ts';
 import type { WriteTask } from '../src/compute/writeTask.ts';
 import type { Connection } from '../src/database/connect.ts';
 import { MediaFolders } from '../src/media/mediaFolders.ts';
@@ -61,7 +61,7 @@ beforeEach(async () => {
 afterEach(() => runs.stop());
 
 function makeRuns(): Runs {
-  const pool = { run: (_name: string, task: WriteTask) => write(task) } as unknown as ComputePool;
+  const pool = poolHere((_name, task: WriteTask) => write(task));
   const media = new MediaFolders([join(folder, 'media')]);
   const places = {
     outputFolder: join(folder, 'output'),

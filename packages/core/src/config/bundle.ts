@@ -2,8 +2,11 @@ import { unzipSync, zipSync } from 'fflate';
 import { normalisePath } from './context.ts';
 import { ColourFileError } from './place.ts';
 
-/** Files of a config's folder, or of one LUT, by path. */
-export type Bundle = ReadonlyMap<string, Uint8Array>;
+/** Files of a config's folder, or of one LUT, by path: a map of them, or an archive that unpacks each when it is asked for. */
+export interface Bundle {
+  keys(): Iterable<string>;
+  get(path: string): Uint8Array | undefined;
+}
 
 /** More than any config's folder holds; an archive that unpacks to more is refused before it is unpacked. */
 const largestBundle = 512 << 20;
@@ -43,7 +46,7 @@ export function readBundle(zip: Uint8Array, name: string): Map<string, Uint8Arra
 }
 
 /** Packs files in the order of their names, without times: the same files give the same bytes. */
-export function writeBundle(files: Bundle): Uint8Array {
+export function writeBundle(files: ReadonlyMap<string, Uint8Array>): Uint8Array {
   const sorted = [...files].sort(([a], [b]) => (a < b ? -1 : 1));
   return zipSync(Object.fromEntries(sorted), { level: 6, mtime: new Date(1980, 0, 2) });
 }

@@ -38,9 +38,9 @@ export function openBundledConfig(files: Bundle, name: string, context: Context 
 
 /** The LUT or CDL in a bundle of one. Throws a ColourFileError when there is none or it cannot be read. */
 export function openBundledLut(files: Bundle, name: string): Transform {
-  for (const [path, bytes] of files) {
-    if (lutExtensions.includes(path.slice(path.lastIndexOf('.') + 1).toLowerCase())) return readLut(bytes, path);
-  }
+  for (const path of files.keys())
+    if (lutExtensions.includes(path.slice(path.lastIndexOf('.') + 1).toLowerCase()))
+      return readLut(files.get(path)!, path);
   throw new ColourFileError('no LUT or CDL is in it.', { file: name, line: 0 });
 }
 

@@ -77,6 +77,13 @@ export interface SurveySource {
 
 /** The facts that most files of a member share; of several equally usual the earliest frame's. Undefined when none was readable. */
 export function usualFacts(looks: readonly FileLook[]): FileFacts | undefined {
+  if (!usual.has(looks)) usual.set(looks, mostCommonFacts(looks));
+  return usual.get(looks);
+}
+/** Asked for a dozen times of twenty thousand looks, which do not change once they are taken. */
+const usual = new WeakMap<readonly FileLook[], FileFacts | undefined>();
+
+function mostCommonFacts(looks: readonly FileLook[]): FileFacts | undefined {
   const counts = new Map<string, { facts: FileFacts; count: number }>();
   for (const look of looks) {
     if (!('facts' in look)) continue;
@@ -93,8 +100,17 @@ function shapeOf(f: FileFacts): string {
   return `${f.width}×${f.height} ${channelsOf(f).join(',')} ${f.sampleType}`;
 }
 
-export const channelsOf = (f: FileFacts): string[] =>
-  f.passes.flatMap((p) => p.channels.map((c) => `${p.part}/${c.name}`)).sort();
+/** A file's channels with their parts, in order. */
+export function channelsOf(f: FileFacts): readonly string[] {
+  let found = channels.get(f.passes);
+  if (!found) {
+    found = f.passes.flatMap((p) => p.channels.map((c) => `${p.part}/${c.name}`)).sort();
+    channels.set(f.passes, found);
+  }
+  return found;
+}
+/** By the passes, which files of one make share. */
+const channels = new WeakMap<FileFacts['passes'], readonly string[]>();
 
 /** The member that stands for a source's picture: the beauty, else the first with a pass that holds colour. */
 export function pictureMember(source: { readonly members: readonly LookedMember[] }): LookedMember {

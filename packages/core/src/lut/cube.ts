@@ -13,8 +13,12 @@ export function readCube(bytes: Uint8Array, file: string): Transform {
   const header = { size1: 0, size3: 0, low: [0, 0, 0], high: [1, 1, 1], range1: [0, 1], range3: [0, 1] };
   const rows: TextLine[] = [];
   for (const line of textLines(bytes, file)) {
+    if (/^[-+.\d]/.test(line.text)) {
+      rows.push(line);
+      continue;
+    }
     const key = line.words[0]!.toUpperCase();
-    if (/^[-+.\d]|^nan|^inf/i.test(key) && !/^[A-Z_]{4,}$/.test(key)) rows.push(line);
+    if (/^nan|^inf/i.test(key) && !/^[A-Z_]{4,}$/.test(key)) rows.push(line);
     else readKeyword(key, line, header);
   }
   const { size1, size3 } = header;

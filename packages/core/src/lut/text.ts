@@ -4,14 +4,30 @@ import { parseNumber } from '../config/fields.ts';
 /** Most entries of a table and most points of a cube's side that files may ask for. */
 export const longestTable = 1_048_576;
 
-/** Lines of a text LUT, with their numbers; blank lines and comments left out. */
-export interface TextLine {
+/** A line of a text LUT. A cube has hundreds of thousands: words and place are made when they are asked for. */
+export class TextLine {
   readonly text: string;
-  readonly words: readonly string[];
-  readonly place: Place;
+  private readonly file: string;
+  private readonly number: number;
+
+  constructor(text: string, file: string, number: number) {
+    this.text = text;
+    this.file = file;
+    this.number = number;
+  }
+
+  get words(): readonly string[] {
+    return this.text.split(space);
+  }
+
+  get place(): Place {
+    return { file: this.file, line: this.number };
+  }
 }
 
-/** Splits a LUT file into lines. `comment` starts a comment line. Bytes that are no text are a fault. */
+const space = /\s+/;
+
+/** Splits a LUT file into lines; blank ones and comments are left out. `comment` starts a comment line. Bytes that are no text are a fault. */
 export function textLines(bytes: Uint8Array, file: string, comment: string | undefined = '#'): TextLine[] {
   const text = new TextDecoder('utf-8').decode(bytes);
   if (text.includes('\0')) throw new ColourFileError('this is no text file.', { file, line: 1 });
@@ -19,17 +35,20 @@ export function textLines(bytes: Uint8Array, file: string, comment: string | und
   text.split(/\r\n|\n|\r/).forEach((raw, i) => {
     const trimmed = raw.trim();
     if (trimmed === '' || (comment && trimmed.startsWith(comment))) return;
-    lines.push({ text: trimmed, words: trimmed.split(/\s+/), place: { file, line: i + 1 } });
+    lines.push(new TextLine(trimmed, file, i + 1));
   });
   return lines;
 }
 
 /** The numbers of a line, from word `from` on. Throws with the line when one is none, or when there are not `count`. */
 export function numbersOf(line: TextLine, from = 0, count?: number): number[] {
-  const words = line.words.slice(from);
+  const words = from === 0 ? line.words : line.words.slice(from);
   if (count !== undefined && words.length !== count)
     throw new ColourFileError(`${count} numbers were expected here, not ${words.length}.`, line.place);
   return words.map((word) => {
+    // Plain decimals at once; words such as 0x10, which JavaScript takes and a LUT may not have, have a letter second.
+    const plain = Number(word);
+    if (Number.isFinite(plain) && !(word.charCodeAt(1) > 57)) return plain;
     const value = parseNumber(word);
     if (Number.isNaN(value) && !/^[+-]?nan$/i.test(word))
       throw new ColourFileError(`"${word}" is not a number.`, line.place);

@@ -1,7 +1,14 @@
 import { stat } from 'node:fs/promises';
-import { fileOfFrame, framesOf, type FileLook, type LookedMember, type MaterialMember } from '@june-haze/core';
+import {
+  fileOfFrame,
+  framesOf,
+  type FileFacts,
+  type FileLook,
+  type LookedMember,
+  type MaterialMember,
+} from '@june-haze/core';
 import { ForeignFile, readFacts } from '../formats/facts.ts';
-import { findRepeats } from './repeats.ts';
+import { findRepeats, type FrameFileSize } from './repeats.ts';
 
 /** Files that changed this recently may still be written. */
 const youngMilliseconds = 10_000;
@@ -22,7 +29,7 @@ export interface LookPlaces {
   /** Looks at a batch; on worker threads where there are some. */
   readonly look?: (files: readonly FileToLookAt[]) => Promise<FileLook[]>;
   /** Finds frames that hold the same bytes; on a worker thread where there are some. */
-  readonly findRepeats?: (looks: readonly FileLook[]) => ReturnType<typeof findRepeats>;
+  readonly findRepeats?: (files: readonly FrameFileSize[]) => ReturnType<typeof findRepeats>;
   /** Called after each batch with how many files it had. */
   readonly onLook?: (count: number) => void;
 }
@@ -37,6 +44,7 @@ export async function lookAtMember(member: MaterialMember, places: LookPlaces): 
   const batches = Array.from({ length: Math.ceil(frames.length / batch) }, (_, i) =>
     frames.slice(i * batch, (i + 1) * batch),
   );
+  const share = sharedPasses();
   const looked = await Promise.all(
     batches.map(async (some) => {
       const faults: FileLook[] = [];
@@ -48,14 +56,27 @@ export async function lookAtMember(member: MaterialMember, places: LookPlaces): 
           (error: Error) => faults.push({ file, frame, fault: { kind: 'unreadable-frame', message: error.message } }),
         );
       }
-      const looks = [...faults, ...(await look(files))];
+      const looks = [...faults, ...(await look(files)).map(share)];
       places.onLook?.(some.length);
       return looks;
     }),
   );
   const looks = looked.flat().sort((a, b) => a.frame - b.frame);
-  const repeats = await (places.findRepeats?.(looks) ?? findRepeats(looks, places.locate));
+  const sizes = looks.flatMap((l) => ('facts' in l ? [{ file: l.file, frame: l.frame, bytes: l.facts.bytes }] : []));
+  const repeats = await (places.findRepeats?.(sizes) ?? findRepeats(sizes, places.locate));
   return { ...member, looks, repeats };
+}
+
+/** Lets looks whose files hold the same passes share them: what twenty thousand frames have alike is kept, and described, once. */
+function sharedPasses(): (look: FileLook) => FileLook {
+  const known = new Map<string, FileFacts['passes']>();
+  return (look) => {
+    if (!('facts' in look)) return look;
+    const { passes } = look.facts;
+    const key = JSON.stringify(passes);
+    if (!known.has(key)) known.set(key, passes);
+    return { ...look, facts: { ...look.facts, passes: known.get(key)! } };
+  };
 }
 
 /** Looks at some files, one after the other. */

@@ -1,24 +1,29 @@
 import { createHash } from 'node:crypto';
 import { open } from 'node:fs/promises';
-import type { FileLook } from '@june-haze/core';
 import { contentPrint } from '../fileState.ts';
 
 const block = 64 * 1024;
+
+/** As much of a look as is sent to another thread: twenty thousand whole ones take a second to copy. */
+export interface FrameFileSize {
+  readonly file: string;
+  readonly frame: number;
+  readonly bytes: number;
+}
 
 /**
  * Frames that hold the same bytes as an earlier one. Only files of equal size are opened; of those a block at eight places is compared,
  * the last ends the file.
  */
 export async function findRepeats(
-  looks: readonly FileLook[],
+  looks: readonly FrameFileSize[],
   locate: (file: string) => Promise<string>,
 ): Promise<(readonly [number, number])[]> {
-  const bySize = new Map<number, FileLook[]>();
+  const bySize = new Map<number, FrameFileSize[]>();
   for (const look of looks) {
-    if (!('facts' in look)) continue;
-    const same = bySize.get(look.facts.bytes);
+    const same = bySize.get(look.bytes);
     if (same) same.push(look);
-    else bySize.set(look.facts.bytes, [look]);
+    else bySize.set(look.bytes, [look]);
   }
   const repeats: (readonly [number, number])[] = [];
   for (const [size, same] of bySize) {
@@ -43,17 +48,18 @@ export async function findRepeats(
  * Whether most frames end alike: then the pass stands still (the depth of a fixed camera), and those with the same bytes differ from the
  * others in their headers' dates only.
  */
-async function standsStill(looks: readonly FileLook[], locate: (file: string) => Promise<string>): Promise<boolean> {
+async function standsStill(
+  looks: readonly FrameFileSize[],
+  locate: (file: string) => Promise<string>,
+): Promise<boolean> {
   const ends = new Map<string, number>();
-  const read = looks.filter((l) => 'facts' in l);
-  for (const look of read) {
-    const { bytes } = look.facts;
-    const end = await locate(look.file)
+  for (const { file, bytes } of looks) {
+    const end = await locate(file)
       .then((path) => endOf(path, bytes))
-      .catch(() => look.file);
+      .catch(() => file);
     ends.set(end, (ends.get(end) ?? 0) + 1);
   }
-  return Math.max(...ends.values()) * 2 > read.length;
+  return Math.max(...ends.values()) * 2 > looks.length;
 }
 
 /** The last bytes of a file: pixels, whatever its header says. */

@@ -1,4 +1,4 @@
-import { halvePlane, packChunk, type ChunkToPack, type FileLook, type Plan, type Plane } from '@june-haze/core';
+import { halvePlane, packChunk, type ChunkToPack, type Plan, type Plane } from '@june-haze/core';
 import {
   contentPrint,
   findChanged,
@@ -8,6 +8,7 @@ import {
   stateOf,
   zlibCodec,
   type FileToLookAt,
+  type FrameFileSize,
   type KnownFile,
 } from '@june-haze/files';
 import { createHash } from 'node:crypto';
@@ -50,8 +51,8 @@ export async function printFiles(task: { folder: string; files: readonly { file:
   return prints;
 }
 /** Frames of a member whose files below a folder hold the same bytes. */
-export const findRepeatedFrames = (task: { folder: string; looks: readonly FileLook[] }) =>
-  findRepeats(task.looks, (file) => Promise.resolve(join(task.folder, file)));
+export const findRepeatedFrames = (task: { folder: string; files: readonly FrameFileSize[] }) =>
+  findRepeats(task.files, (file) => Promise.resolve(join(task.folder, file)));
 /** SHA-256 of a whole file, in hexadecimal digits; undefined when it cannot be read. */
 export const hashFile = ({ path }: { path: string }): Promise<string | undefined> =>
   pipeline(createReadStream(path), async (chunks) => {
@@ -75,9 +76,12 @@ export async function balanceFrame(task: BalanceTask) {
 
 /** Looks at a dropped config, LUT or CDL, and keeps what it holds in the library folder. */
 export async function keepDropped(task: { name: string; path: string; folder: string }): Promise<Kept> {
-  const { kind, facts, use, files } = examine(task.name, await readFile(task.path));
-  return { id: await storeBundle(task.folder, files), kind, facts, use };
+  const bytes = await readFile(task.path);
+  const { kind, facts, use, files } = examine(task.name, bytes);
+  return { id: await storeBundle(task.folder, files, { path: task.path, bytes }), kind, facts, use };
 }
+
+export { compileLedger, knowsSpace, rulesOf, settleColours, writingColours } from './colourTasks.ts';
 
 export const decodeLines = (task: BandTask) => decodeBand(task);
 

@@ -93,16 +93,16 @@ export async function bringIn(
   folder: string,
   patterns: readonly string[],
 ): Promise<{ ids: string[]; refused: string[] }> {
-  const { db, pool, media, libraryFolder } = places;
+  const { db, pool, media } = places;
   const materials = await media.materials(folder, patterns);
-  const more = await evidenceFor(db, libraryFolder, shotId, folder);
+  const more = await evidenceFor(places, shotId, folder, patterns);
   const ids: string[] = [];
   const refused: RequestError[] = [];
   for (const [i, pattern] of patterns.entries()) {
     const material = materials[i];
     try {
       if (!material) throw new RequestError(404, `${pattern} is not in ${folder}.`);
-      const examined = await firstLook(pool, media, folder, material, (p) => more(p, undefined));
+      const examined = await firstLook(pool, media, folder, material, more);
       ids.push(await addSource(db, shotId, folder, pattern, examined));
     } catch (error) {
       if (!(error instanceof RequestError)) throw error;

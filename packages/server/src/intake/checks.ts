@@ -112,7 +112,7 @@ export class Checks {
         await lookAtMember(member, {
           locate: (file) => media.locate(`${row.folder}/${file}`),
           look: (files) => pool.run('lookAtSome', files),
-          findRepeats: (looks) => pool.run('findRepeatedFrames', { folder, looks }),
+          findRepeats: (files) => pool.run('findRepeatedFrames', { folder, files }),
           onLook: (n) => this.tell(row, { stage: 'headers', done: (done += n), count, message: null }),
         }),
       );
@@ -153,9 +153,9 @@ export class Checks {
   /** Stores what was found. The guess counts until a person, or a rule of theirs, has said more. */
   private async keep(row: SourceRow, material: LookedMaterial, whole = false): Promise<Examined> {
     const { db } = this.places;
-    const more = await evidenceFor(db, this.places.libraryFolder, row.shot_id, row.folder);
     const kind = material.members.flatMap((m) => usualFacts(m.looks)?.kind ?? [])[0];
-    const examined = storedFacts(material, (pattern) => more(pattern, kind));
+    const more = await evidenceFor(this.places, row.shot_id, row.folder, [material.pattern], kind);
+    const examined = storedFacts(material, more);
     const rule = examined.facts.evidence.find((e) => e.from === 'saved rule');
     await db.transaction().execute(async (t) => {
       // Locked between reading and writing: what a person says of the source meanwhile must not be undone.
@@ -203,10 +203,10 @@ export class Checks {
     }));
     await db.transaction().execute(async (t) => {
       await t.deleteFrom('source_files').where('source_id', '=', row.id).execute();
-      for (let i = 0; i < files.length; i += 5000)
+      for (let i = 0; i < files.length; i += 1000)
         await t
           .insertInto('source_files')
-          .values(files.slice(i, i + 5000))
+          .values(files.slice(i, i + 1000))
           .execute();
       await stampSource(t, row.id);
     });

@@ -1,12 +1,12 @@
-import { configEvidence, kindNames, type Evidence } from '@june-haze/core';
+import { kindNames, type Evidence } from '@june-haze/core';
 import type { SourceFacts, SpaceRule } from '@june-haze/contract';
+import type { TaskRunner } from '../compute/ask.ts';
 import type { Db } from '../database/connect.ts';
 import { colourKey } from '../library/items.ts';
-import { colourOf } from '../library/store.ts';
 import { requireShot } from '../shots/shotRows.ts';
 
-/** Evidence that does not lie in the files, for a pattern and the kind of its files. */
-export type EvidenceLookup = (pattern: string, kind: SourceFacts['fileKind'] | undefined) => readonly Evidence[];
+/** Evidence that does not lie in the files, by pattern. */
+export type EvidenceLookup = (pattern: string) => readonly Evidence[];
 
 /** A rule in words: "PNG pictures in media/plates are sRGB". */
 export const ruleWords = ({ folder, fileKind, space }: SpaceRule): string =>
@@ -39,22 +39,30 @@ function fittingRules<T extends { folder: string; file_kind: string | null }>(
     .sort((a, b) => b.folder.length - a.folder.length || (a.file_kind === null ? 1 : -1));
 }
 
+export interface RulePlaces {
+  readonly db: Db;
+  readonly pool: TaskRunner;
+  readonly libraryFolder: string;
+}
+
 /**
  * What rules say of material in a folder: those that a person saved for it or a folder above it (the nearest folder first, then those for
  * one kind of file), and the file rules of the shot's config.
  */
 export async function evidenceFor(
-  db: Db,
-  libraryFolder: string,
+  { db, pool, libraryFolder }: RulePlaces,
   shotId: string,
   folder: string,
+  patterns: readonly string[],
+  kind?: SourceFacts['fileKind'],
 ): Promise<EvidenceLookup> {
   const rules = await db.selectFrom('space_rules').selectAll().execute();
   const shot = await requireShot(db, shotId);
-  const { config } = colourOf({ key: await colourKey(db, shot), folder: libraryFolder });
-  return (pattern, kind): Evidence[] => {
-    const place = `${folder}/${pattern}`;
-    const [rule] = fittingRules(rules, place, kind);
+  const places = patterns.map((pattern) => `${folder}/${pattern}`);
+  const colour = { key: await colourKey(db, shot), folder: libraryFolder };
+  const ofConfig = await pool.run('rulesOf', { colour, places });
+  const found = patterns.map((_, i): Evidence[] => {
+    const [rule] = fittingRules(rules, places[i]!, kind);
     return [
       ...(rule
         ? [
@@ -65,7 +73,8 @@ export async function evidenceFor(
             },
           ]
         : []),
-      ...(config ? configEvidence(config, place) : []),
+      ...ofConfig[i]!,
     ];
-  };
+  });
+  return (pattern) => found[patterns.indexOf(pattern)] ?? [];
 }

@@ -6,7 +6,6 @@ import {
   readBundle,
   readCorrections,
   readLut,
-  type Bundle,
   type Transform,
 } from '@june-haze/core';
 import type { LibraryFacts, LibraryItem, LutUse } from '@june-haze/contract';
@@ -16,19 +15,19 @@ export interface Examined {
   readonly kind: LibraryItem['kind'];
   readonly facts: LibraryFacts;
   readonly use: LutUse | null;
-  readonly files: Bundle;
+  readonly files: ReadonlyMap<string, Uint8Array>;
 }
 
 const extensionOf = (path: string) => path.slice(path.lastIndexOf('.') + 1).toLowerCase();
 const isZip = (bytes: Uint8Array) => bytes[0] === 0x50 && bytes[1] === 0x4b;
 
 /** Files as they were dropped: an archive unpacked, a single file by its name. */
-function filesOf(name: string, bytes: Uint8Array): Bundle {
+function filesOf(name: string, bytes: Uint8Array): Map<string, Uint8Array> {
   return isZip(bytes) ? readBundle(bytes, name) : new Map([[name.split(/[/\\]/).at(-1)!, bytes]]);
 }
 
 /** What a dropped bundle is. Throws a ColourFileError for one that is neither a config nor a LUT. */
-function describeFiles(name: string, files: Bundle): Omit<Examined, 'files'> {
+function describeFiles(name: string, files: ReadonlyMap<string, Uint8Array>): Omit<Examined, 'files'> {
   const paths = [...files.keys()];
   const bytes = [...files.values()].reduce((n, b) => n + b.length, 0);
   if (findConfigFile(files)) {

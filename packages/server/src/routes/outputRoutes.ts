@@ -3,13 +3,12 @@ import { join } from 'node:path';
 import { outputSettingsSchema, startRunSchema } from '@june-haze/contract';
 import type { Context } from '../context.ts';
 import { isId, RequestError } from '../errors.ts';
-import { colourOf } from '../library/store.ts';
 import { nameClash, outputPattern, preCheck } from '../shots/outputs.ts';
 import { requireShot } from '../shots/shotRows.ts';
 import { readShot } from '../shots/shots.ts';
 
 export function outputRoutes(context: Context): Router {
-  const { db, events, runs, places } = context;
+  const { db, events, pool, runs, places } = context;
   const router = Router();
   const answer = async (shotId: string) => {
     events.send({ kind: 'shot', shotId });
@@ -55,9 +54,13 @@ export function outputRoutes(context: Context): Router {
     const row = await requireShot(db, output.shot_id);
     const shot = await readShot(db, row);
     const settings = outputSettingsSchema.parse(output.settings);
-    const colour = colourOf({ key: shot.colour, folder: places.libraryFolder });
+    const colours = await pool.run('writingColours', {
+      colour: { key: shot.colour, folder: places.libraryFolder },
+      workingSpace: shot.workingSpace,
+      viewing: shot.viewing,
+    });
     const clash = await nameClash(db, row);
-    return { ...preCheck(shot, settings, outputPattern(row, settings), places.outputFolder, colour, clash), output };
+    return { ...preCheck(shot, settings, outputPattern(row, settings), places.outputFolder, colours, clash), output };
   };
 
   router.get('/outputs/:id/precheck', async (request, response) => {

@@ -10,7 +10,6 @@ import {
 import type { Context } from '../context.ts';
 import { RequestError } from '../errors.ts';
 import { colourKey } from '../library/items.ts';
-import { colourOf } from '../library/store.ts';
 import { changeShot } from '../shots/changeShot.ts';
 import { proveBalance } from '../shots/balance.ts';
 import { rebuildLedger, saveLedger, stepLedger } from '../shots/ledger.ts';
@@ -20,7 +19,7 @@ import { createShot, requireShot, requireSource, type ShotRow } from '../shots/s
 import { listShots, readShot } from '../shots/shots.ts';
 
 export function shotRoutes(context: Context): Router {
-  const { db, events } = context;
+  const { db, events, pool } = context;
   const router = Router();
   const answer = async (id: string) => readShot(db, await requireShot(db, id), context.checks);
   const changed = (id: string) => {
@@ -28,8 +27,10 @@ export function shotRoutes(context: Context): Router {
     events.send({ kind: 'shelf' });
   };
 
-  const colourOfShot = async (row: ShotRow, document?: LedgerDocument) =>
-    colourOf({ key: await colourKey(db, row, document), folder: context.places.libraryFolder });
+  const colourOfShot = async (row: ShotRow, document?: LedgerDocument) => ({
+    key: await colourKey(db, row, document),
+    folder: context.places.libraryFolder,
+  });
 
   router.get('/shots', async (_request, response) => {
     response.json(await listShots(db));
@@ -49,7 +50,7 @@ export function shotRoutes(context: Context): Router {
   router.patch('/shots/:id', async (request, response) => {
     const change = shotChangeSchema.parse(request.body);
     const shot = await requireShot(db, request.params.id);
-    await changeShot(db, context.places.libraryFolder, shot.id, change);
+    await changeShot({ db, pool, libraryFolder: context.places.libraryFolder }, shot.id, change);
     changed(shot.id);
     response.json(await answer(shot.id));
   });
@@ -64,7 +65,7 @@ export function shotRoutes(context: Context): Router {
   router.put('/shots/:id/ledger', async (request, response) => {
     const { base, document, summary } = ledgerChangeSchema.parse(request.body);
     const shot = await requireShot(db, request.params.id);
-    await planOf(db, await colourOfShot(shot, document), shot.id, document, shot.working_space);
+    await planOf(db, pool, await colourOfShot(shot, document), shot.id, document, shot.working_space);
     await saveLedger(db, shot.id, base, document, summary);
     changed(shot.id);
     response.json(await answer(shot.id));

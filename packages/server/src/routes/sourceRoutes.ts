@@ -19,7 +19,6 @@ import { correctRole } from '../intake/roleHabits.ts';
 import { forgetRule, saveRule } from '../intake/spaceRules.ts';
 import type { SourceRow } from '../intake/sourceState.ts';
 import { colourKey } from '../library/items.ts';
-import { colourOf } from '../library/store.ts';
 import { forgetBalances } from '../shots/standingBalances.ts';
 import { requireShot, requireSource, touchShot } from '../shots/shotRows.ts';
 import { readShot } from '../shots/shots.ts';
@@ -56,8 +55,8 @@ export function sourceRoutes(context: Context): Router {
     const { declaredSpace, confirmed, reading } = wanted;
     if (declaredSpace) {
       const shot = await requireShot(db, source.shot_id);
-      const colour = colourOf({ key: await colourKey(db, shot), folder: places.libraryFolder });
-      if (!colour.knows(declaredSpace))
+      const colour = { key: await colourKey(db, shot), folder: places.libraryFolder };
+      if (!(await pool.run('knowsSpace', { colour, space: declaredSpace })))
         throw new RequestError(400, `There is no colour space named "${declaredSpace}" in this shot's config.`);
     }
     await db

@@ -1,6 +1,6 @@
 import { join } from 'node:path';
 import type { Logger } from 'graphile-worker';
-import { builtinColour, type ColourKey, type ShotColour } from '@june-haze/core';
+import { builtinColour, type ColourKey } from '@june-haze/core';
 import { viewingSchema, type OutputSettings, type ServerEvent } from '@june-haze/contract';
 import type { ComputePool } from '../compute/pool.ts';
 import type { Connection, Db } from '../database/connect.ts';
@@ -9,7 +9,7 @@ import type { RunRecipe } from '../database/tables.ts';
 import { RequestError } from '../errors.ts';
 import type { MediaFolders } from '../media/mediaFolders.ts';
 import { colourKey } from '../library/items.ts';
-import { colourOf } from '../library/store.ts';
+import type { ColourPlace } from '../library/store.ts';
 import { declaredOf } from '../shots/declared.ts';
 import { ledgerState } from '../shots/ledger.ts';
 import { filesInTheWay, nameClash, outputPath, outputPattern, writtenViewing } from '../shots/outputs.ts';
@@ -105,7 +105,7 @@ export class Runs {
     const shot = await requireShot(this.db, output.shot_id);
     const { document } = await ledgerState(this.db, shot.id);
     const colour = await colourKey(this.db, shot);
-    const { rows } = await planOf(this.db, this.colour(colour), shot.id, document, shot.working_space);
+    const { rows } = await planOf(this.db, this.pool, this.colour(colour), shot.id, document, shot.working_space);
     const { width, height } = await readShot(this.db, shot);
     if (!rows.length || !document.entries.length)
       throw new RequestError(400, 'The ledger is empty: there is nothing to write.');
@@ -231,7 +231,7 @@ export class Runs {
     const key = recipe.colour ?? builtinColour;
     const document = { ...recipe.document, balanceAgainst: undefined };
     const { plan: whole, rows } = await this.kept(() =>
-      planOf(this.db, this.colour(key), shotId, document, recipe.workingSpace, recipe.declared),
+      planOf(this.db, this.pool, this.colour(key), shotId, document, recipe.workingSpace, recipe.declared),
     );
     const files = await frameFiles(this.media, whole, rows, frame);
     return this.pool.run('writeOneFrame', {
@@ -239,7 +239,7 @@ export class Runs {
       files,
       workingSpace: recipe.workingSpace,
       viewing: recipe.viewing,
-      colour: { key, folder: this.places.libraryFolder },
+      colour: this.colour(key),
       rate: recipe.rate,
       settings: recipe.settings,
       width: recipe.width,
@@ -250,8 +250,8 @@ export class Runs {
     });
   }
 
-  private colour(key: ColourKey): ShotColour {
-    return colourOf({ key, folder: this.places.libraryFolder });
+  private colour(key: ColourKey): ColourPlace {
+    return { key, folder: this.places.libraryFolder };
   }
 }
 

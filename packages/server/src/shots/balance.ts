@@ -8,7 +8,6 @@ import { RequestError } from '../errors.ts';
 import { stampsOfFrames } from '../intake/fileStamps.ts';
 import type { SourceRow } from '../intake/sourceState.ts';
 import { colourKey } from '../library/items.ts';
-import { colourOf } from '../library/store.ts';
 import { frameFiles, planOf } from './plan.ts';
 import { requireShot, type ShotRow } from './shotRows.ts';
 import { readShot } from './shots.ts';
@@ -33,8 +32,8 @@ export async function proveBalance(context: BalancePlaces, shotId: string, frame
   const row = await requireShot(db, shotId);
   const { ledger, width, height } = await readShot(db, row);
   const planNow = async (by: Db, shot: ShotRow) => {
-    const colour = colourOf({ key: await colourKey(by, shot, ledger.document), folder: places.libraryFolder });
-    return planOf(by, colour, shot.id, ledger.document, shot.working_space);
+    const colour = { key: await colourKey(by, shot, ledger.document), folder: places.libraryFolder };
+    return planOf(by, pool, colour, shot.id, ledger.document, shot.working_space);
   };
   const { plan, rows } = await planNow(db, row);
   if (!plan.balance) throw new RequestError(400, 'The ledger has no beauty pass to balance against.');

@@ -1,19 +1,27 @@
 import { viewingSchema, type ShotChange } from '@june-haze/contract';
+import { granted, type TaskRunner } from '../compute/ask.ts';
 import type { Db } from '../database/connect.ts';
 import { colourKey, requireItem } from '../library/items.ts';
-import { colourOf } from '../library/store.ts';
 import { forgetBalances } from './standingBalances.ts';
-import { settleColour } from './settleColour.ts';
 import { requireShot, type ShotRow } from './shotRows.ts';
+
+interface ColourPlaces {
+  readonly pool: TaskRunner;
+  readonly libraryFolder: string;
+}
 
 /**
  * Changes a shot's name, rate or colours. The row is locked from reading to writing, so changes that come together are all kept.
  * Throws a RequestError: 404 for a shot that is gone, 400 with its sentence for colours that cannot be.
  */
-export async function changeShot(db: Db, libraryFolder: string, id: string, change: ShotChange): Promise<void> {
-  await db.transaction().execute(async (t) => {
+export async function changeShot(
+  places: ColourPlaces & { readonly db: Db },
+  id: string,
+  change: ShotChange,
+): Promise<void> {
+  await places.db.transaction().execute(async (t) => {
     const shot = await requireShot(t, id, 'locked');
-    const colours = await settled(t, libraryFolder, shot, change);
+    const colours = await settled(t, places, shot, change);
     await t
       .updateTable('shots')
       .set({
@@ -28,7 +36,7 @@ export async function changeShot(db: Db, libraryFolder: string, id: string, chan
 }
 
 /** What a change of colours stores; nothing when it touches none, so that a shot whose config is broken can still be renamed. */
-async function settled(db: Db, libraryFolder: string, shot: ShotRow, change: ShotChange) {
+async function settled(db: Db, { pool, libraryFolder }: ColourPlaces, shot: ShotRow, change: ShotChange) {
   const { config, variables, workingSpace, viewing } = change;
   if ([config, variables, workingSpace, viewing].every((v) => v === undefined)) return {};
   const wanted = {
@@ -39,8 +47,14 @@ async function settled(db: Db, libraryFolder: string, shot: ShotRow, change: Sho
     viewing: { ...viewingSchema.parse(shot.viewing), ...viewing },
   };
   if (wanted.config_id !== null) await requireItem(db, wanted.config_id);
-  const colour = await colourOf({ key: await colourKey(db, wanted), folder: libraryFolder });
-  const result = settleColour(colour, workingSpace ?? shot.working_space, wanted.viewing, config !== undefined);
+  const result = granted(
+    await pool.run('settleColours', {
+      colour: { key: await colourKey(db, wanted), folder: libraryFolder },
+      workingSpace: workingSpace ?? shot.working_space,
+      viewing: wanted.viewing,
+      fresh: config !== undefined,
+    }),
+  );
   // A balance is a statement about one working space.
   if (result.workingSpace !== shot.working_space || wanted.config_id !== shot.config_id || variables !== undefined)
     await forgetBalances(db, shot.id);

@@ -1,7 +1,8 @@
 import { existsSync, readdirSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
-import { bakedLooks, findSpace, nameOfFrame, walkEntries, type ShotColour } from '@june-haze/core';
+import { bakedLooks, findSpace, nameOfFrame, walkEntries } from '@june-haze/core';
 import type { OutputSettings, PreCheckItem, Shot, Viewing } from '@june-haze/contract';
+import type { WritingColours } from '../compute/colourTasks.ts';
 import type { Db } from '../database/connect.ts';
 
 /** A name as part of a file's: letters and digits of any alphabet stay, what lies between becomes a line. */
@@ -87,7 +88,7 @@ export function preCheck(
   settings: OutputSettings,
   pattern: string,
   outputFolder: string,
-  colour: ShotColour,
+  colours: WritingColours,
   clash?: string,
 ): { items: PreCheckItem[]; existing: number } {
   const items: PreCheckItem[] = [];
@@ -126,12 +127,11 @@ export function preCheck(
   const look = lookName(shot.viewing);
   if (settings.kind === 'exr' || settings.kind === 'aces') {
     const aces = settings.kind === 'aces';
-    const twin = colour.linearTwin(shot.workingSpace);
     const back = aces || !settings.space ? undefined : findSpace(settings.space);
     if (!aces && settings.space && !back) add('stop', `There is no space named ${settings.space} to write in.`);
-    if (aces && !twin)
+    if (aces && !colours.hasTwin)
       add('stop', `${shot.workingSpace} has no known way to ACES2065-1: the ACES container cannot be written from it.`);
-    else if (!twin && !back)
+    else if (!colours.hasTwin && !back)
       add('warning', `The primaries of ${shot.workingSpace} are not known: the files carry no chromaticities.`);
     if (look) add('note', `The look ${look} is shown only, not written.`);
     add(
@@ -149,7 +149,7 @@ export function preCheck(
     if (settings.sampleType === 'half' || aces) add('note', 'Half float: values above 65,504 become infinite.');
   } else {
     add('note', `Through the viewing: ${display} / ${view}. Values above what the display shows are clipped.`);
-    if (!colour.displayEncoding(display, view))
+    if (!colours.display)
       add('stop', `Pictures for ${display} cannot be tagged: choose a display of sRGB or Rec.709 codes.`);
     if (look && settings.bakeLook) add('warning', `The look ${look} is baked into these files.`);
     else if (look) add('note', `The look ${look} is shown only, not written; the output can ask for it.`);

@@ -1,20 +1,11 @@
-import {
-  ColourFileError,
-  compilePlan,
-  PlanError,
-  planSource,
-  UnknownNameError,
-  type LedgerDocument,
-  type Plan,
-  type PlanSource,
-  type ShotColour,
-} from '@june-haze/core';
+import { planSource, type LedgerDocument, type Plan, type PlanSource } from '@june-haze/core';
 import type { Selectable } from 'kysely';
+import { granted, type TaskRunner } from '../compute/ask.ts';
 import type { FrameFiles } from '../compute/evaluateFrame.ts';
 import type { FrameFile } from '../intake/frameFiles.ts';
 import type { Db } from '../database/connect.ts';
 import type { Database, DeclaredSource } from '../database/tables.ts';
-import { RequestError } from '../errors.ts';
+import type { ColourPlace } from '../library/store.ts';
 import type { MediaFolders } from '../media/mediaFolders.ts';
 import { asDeclared } from './declared.ts';
 import { frameFile } from '../intake/frameFiles.ts';
@@ -27,10 +18,11 @@ export function planSourceOf(row: SourceRow): PlanSource {
   return planSource({ id, name, declaredSpace, passes: facts.passes, alpha: alphaOf(row) });
 }
 
-/** Compiles a shot's ledger, its sources as they are declared, or were by `declared`. A ledger that names what is gone becomes a 400 RequestError with its sentence. */
+/** Compiles a shot's ledger on a thread, its sources as they are declared, or were by `declared`. A ledger that names what is gone becomes a 400 RequestError with its sentence. */
 export async function planOf(
   db: Db,
-  colour: ShotColour,
+  pool: TaskRunner,
+  colour: ColourPlace,
   shotId: string,
   document: LedgerDocument,
   workingSpace: string,
@@ -38,13 +30,8 @@ export async function planOf(
 ): Promise<{ plan: Plan; rows: SourceRow[] }> {
   const now = await db.selectFrom('sources').selectAll().where('shot_id', '=', shotId).execute();
   const rows = asDeclared(now, declared);
-  try {
-    return { plan: compilePlan(document, rows.map(planSourceOf), workingSpace, colour), rows };
-  } catch (error) {
-    if (error instanceof PlanError || error instanceof UnknownNameError || error instanceof ColourFileError)
-      throw new RequestError(400, error.message);
-    throw error;
-  }
+  const sources = rows.map(planSourceOf);
+  return { plan: granted(await pool.run('compileLedger', { colour, document, sources, workingSpace })), rows };
 }
 
 /** The files that hold a frame of each part that a plan reads: what is switched off is not looked for. */

@@ -1,32 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
-import {
-  builtinColour,
-  itemsOf,
-  openShotColour,
-  readBundle,
-  ShotColour,
-  type Bundle,
-  type ColourKey,
-} from '@june-haze/core';
-import { failure } from './request.ts';
+import { builtinColour, itemsOf, openShotColour, ShotColour, type ColourKey } from '@june-haze/core';
+import { loadBundle } from './bundles.ts';
 
 const builtin = new ShotColour();
-const bundles = new Map<string, Promise<Bundle>>();
 const opened = new Map<string, Promise<ShotColour>>();
-
-/** The files of a Library item; they never change under their id. */
-export function loadBundle(id: string): Promise<Bundle> {
-  let bundle = bundles.get(id);
-  if (!bundle) {
-    bundle = fetch(`/api/library/${id}/content`).then(async (response) => {
-      if (!response.ok) throw await failure(response);
-      return readBundle(new Uint8Array(await response.arrayBuffer()), id);
-    });
-    bundle.catch(() => bundles.delete(id));
-    bundles.set(id, bundle);
-  }
-  return bundle;
-}
 
 /** The colours of a key, opened once in each thread. */
 export function loadColour(key: ColourKey): Promise<ShotColour> {

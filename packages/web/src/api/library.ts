@@ -25,22 +25,21 @@ async function bringIn(files: readonly DroppedFile[]): Promise<string[]> {
   }
   const ids: string[] = [];
   for (const [top, inside] of folders) {
-    if (top === '')
-      for (const f of inside) ids.push(await upload(f.file.name, new Uint8Array(await f.file.arrayBuffer())));
+    if (top === '') for (const f of inside) ids.push(await upload(f.file.name, f.file));
     else {
       const bundle = new Map<string, Uint8Array>();
       for (const f of inside) bundle.set(f.path.slice(top.length + 1), new Uint8Array(await f.file.arrayBuffer()));
-      ids.push(await upload(top, writeBundle(bundle)));
+      ids.push(await upload(top, writeBundle(bundle) as Uint8Array<ArrayBuffer>));
     }
   }
   return ids;
 }
 
-async function upload(name: string, bytes: Uint8Array): Promise<string> {
+async function upload(name: string, content: Blob | Uint8Array<ArrayBuffer>): Promise<string> {
   const response = await fetch(`/api/library?name=${encodeURIComponent(name)}`, {
     method: 'POST',
     headers: { 'content-type': 'application/octet-stream' },
-    body: bytes as Uint8Array<ArrayBuffer>,
+    body: content,
   });
   if (!response.ok) throw await failure(response);
   return z.object({ id: z.string() }).parse(await response.json()).id;

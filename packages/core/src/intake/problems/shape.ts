@@ -73,11 +73,16 @@ function withinMember(member: LookedMember, source: SurveySource): Problem[] {
   ];
 }
 
-const typesOf = (f: FileFacts) =>
-  `${f.sampleType} ${f.passes
-    .flatMap((p) => p.channels.map((c) => `${p.part}/${c.name}:${c.type}`))
-    .sort()
-    .join(',')}`;
+function typesOf(f: FileFacts): string {
+  let found = types.get(f.passes);
+  if (found === undefined) {
+    const channels = f.passes.flatMap((p) => p.channels.map((c) => `${p.part}/${c.name}:${c.type}`)).sort();
+    types.set(f.passes, (found = channels.join(',')));
+  }
+  return `${f.sampleType} ${found}`;
+}
+/** By the passes, which files of one make share. */
+const types = new WeakMap<FileFacts['passes'], string>();
 
 function channelWords(f: FileFacts, usual: FileFacts): string {
   const [own, all] = [new Set(channelsOf(f)), new Set(channelsOf(usual))];

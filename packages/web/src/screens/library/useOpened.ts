@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import type { LibraryItem } from '@june-haze/contract';
-import { loadBundle } from '../../api/colour.ts';
+import { loadBundle } from '../../api/bundles.ts';
 import { openItem } from './transforms.ts';
 
 /** An item's files fetched and opened; its content never changes under its id. */
