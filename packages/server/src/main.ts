@@ -28,7 +28,7 @@ const { connection, pool, media, runs, checks, places, notices } = engine;
 events.relayTo((event) => notices.tell(event));
 const everything = () => events.hear({ kind: 'database', there: true });
 void notices.listen((event) => events.hear(event), everything);
-const watch = new FileWatch({ db: connection.db, pool, media, checks }, (shotId) =>
+const watch = new FileWatch({ db: connection.db, pool, media, checks, outputFolder: places.outputFolder }, (shotId) =>
   events.send({ kind: 'shot', shotId }),
 );
 watch.start();

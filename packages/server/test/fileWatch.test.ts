@@ -2,6 +2,7 @@ import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { mkdirSync, mkdtempSync, rmSync, utimesSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { contentPrint, stateOf } from '@june-haze/files';
 import type { ComputePool } from '../src/compute/pool.ts';
 import * as tasks from '../src/compute/worker.ts';
 import type { Connection } from '../src/database/connect.ts';
@@ -9,8 +10,9 @@ import { addSource } from '../src/intake/bringIn.ts';
 import { FileWatch } from '../src/intake/fileWatch.ts';
 import { stampSource } from '../src/intake/fileStamps.ts';
 import { MediaFolders } from '../src/media/mediaFolders.ts';
-import { createShot, requireSource } from '../src/shots/shotRows.ts';
-import { landingFacts } from './landing.ts';
+import { createShot, requireShot, requireSource } from '../src/shots/shotRows.ts';
+import { readShot } from '../src/shots/shots.ts';
+import { landingFacts, masterSettings, plainViewing } from './landing.ts';
 import { openTestDatabase } from './testDatabase.ts';
 
 let connection: Connection;
@@ -24,6 +26,22 @@ afterAll(async () => {
   await connection.close();
   rmSync(folder, { recursive: true });
 });
+
+const wait = (milliseconds: number) => new Promise((done) => setTimeout(done, milliseconds));
+
+function makeWatch(told: string[]): FileWatch {
+  const pool = {
+    run: async (name: keyof typeof tasks, task: never) => (tasks[name] as (t: never) => unknown)(task),
+  } as unknown as ComputePool;
+  const places = {
+    db: connection.db,
+    pool,
+    media: new MediaFolders([join(folder, 'media')]),
+    outputFolder: join(folder, 'output'),
+    checks: { begin: () => undefined },
+  };
+  return new FileWatch(places, (s) => told.push(s));
+}
 
 test('a file that is rendered again is noticed within seconds where a shot is open, and told once', async () => {
   const { db } = connection;
@@ -43,13 +61,8 @@ test('a file that is rendered again is noticed within seconds where a shot is op
   const before = (await requireSource(db, id)).stamp;
 
   const told: string[] = [];
-  const pool = {
-    run: async (name: keyof typeof tasks, task: never) => (tasks[name] as (t: never) => unknown)(task),
-  } as unknown as ComputePool;
-  const media = new MediaFolders([join(folder, 'media')]);
-  const watch = new FileWatch({ db, pool, media, checks: { begin: () => undefined } }, (s) => told.push(s));
+  const watch = makeWatch(told);
   watch.start();
-  const wait = (milliseconds: number) => new Promise((done) => setTimeout(done, milliseconds));
   writeFileSync(path, 'after it was rendered again');
   await wait(1500);
   // Nobody looks at the shot.
@@ -62,5 +75,65 @@ test('a file that is rendered again is noticed within seconds where a shot is op
   expect(row.facts.findings.map((f) => [f.kind, f.frames])).toEqual([['changed-files', [1001]]]);
   await wait(2600);
   expect(told).toHaveLength(1);
+  await watch.stop();
+});
+
+test('a written file that somebody replaces is noticed: the run says so, and no longer when the file is back', async () => {
+  const { db } = connection;
+  const shot = await createShot(db, 'Kettle');
+  const settings = { ...masterSettings, firstFrame: 1001, lastFrame: 1002 };
+  const { id: output } = await db
+    .insertInto('outputs')
+    .values({ shot_id: shot, settings: JSON.stringify(settings) })
+    .returning('id')
+    .executeTakeFirstOrThrow();
+  const recipe = {
+    document: { version: 1, entries: [] },
+    workingSpace: 'ACEScg',
+    viewing: plainViewing,
+    settings,
+    pattern: 'k/k.####.exr',
+  };
+  const { id: run } = await db
+    .insertInto('runs')
+    .values({ output_id: output, state: 'done', recipe: JSON.stringify(recipe), finished_at: new Date() })
+    .returning('id')
+    .executeTakeFirstOrThrow();
+  mkdirSync(join(folder, 'output/k'), { recursive: true });
+  const path = (frame: number) => join(folder, `output/k/k.${frame}.exr`);
+  for (const frame of [1001, 1002]) {
+    writeFileSync(path(frame), `frame ${frame}`);
+    const state = (await stateOf(path(frame)))!;
+    const written = { ...state, print: await contentPrint(path(frame), state.bytes) };
+    await db
+      .insertInto('run_frames')
+      .values({ run_id: run, frame, state: 'done', written: JSON.stringify(written) } as never)
+      .execute();
+  }
+  const told: string[] = [];
+  const watch = makeWatch(told);
+  watch.look(shot);
+  watch.start();
+  const since = async () => (await readShot(db, await requireShot(db, shot))).runs[0]!.changedSince;
+  const toldAfter = async (count: number) => {
+    for (let i = 0; i < 60 && told.length < count; i++) await wait(100);
+    expect(told).toHaveLength(count);
+  };
+  await wait(800);
+  expect([told, (await since()).includes('its files on disk')]).toEqual([[], false]);
+  writeFileSync(path(1002), 'frame 1003');
+  await toldAfter(1);
+  expect(await since()).toContain('its files on disk');
+  // The same bytes again are the same file.
+  writeFileSync(path(1002), 'frame 1002');
+  const { modifiedAt } = (
+    await db.selectFrom('run_frames').select('written').where('frame', '=', 1002).executeTakeFirstOrThrow()
+  ).written!;
+  utimesSync(path(1002), new Date(modifiedAt), new Date(modifiedAt));
+  await toldAfter(2);
+  expect(await since()).not.toContain('its files on disk');
+  rmSync(path(1001));
+  await toldAfter(3);
+  expect(await since()).toContain('its files on disk');
   await watch.stop();
 });

@@ -209,6 +209,27 @@ describe('runs', () => {
     rmSync(there);
   });
 
+  test('outputs whose names lead to the same files are refused before anything is written, unless their frames differ', async () => {
+    const other = async (change: object) =>
+      (
+        await connection.db
+          .insertInto('outputs')
+          .values({ shot_id: shot, settings: JSON.stringify({ ...masterSettings, ...change }) })
+          .returning('id')
+          .executeTakeFirstOrThrow()
+      ).id;
+    const begin = (id: string) => runs.begin(id, { overwrite: true });
+    const same = await other({ name: 'Master' });
+    await expect(begin(same)).rejects.toThrow(/Another output, Master, writes files of these names/);
+    await expect(begin(output)).rejects.toMatchObject({ status: 409 });
+    await connection.db.deleteFrom('outputs').where('id', '=', same).execute();
+    await other({ firstFrame: 2001, lastFrame: 2002 });
+    await other({ kind: 'png' });
+    write = () => Promise.resolve({ bytes: 1, milliseconds: 1, readBack });
+    await begin(output);
+    await finished();
+  });
+
   test('a second run of one output waits for the first', async () => {
     let release = () => {};
     const gate = new Promise<void>((done) => (release = done));

@@ -10,7 +10,10 @@ export interface Correction {
   readonly transform: TransformOf<'cdl'>;
 }
 
-/** All corrections of a file, in order. ASC CDL 1.2: ColorCorrection, ColorCorrectionCollection, ColorDecisionList. */
+/**
+ * All corrections of a file, in order. ASC CDL 1.2: ColorCorrection, ColorCorrectionCollection, ColorDecisionList; its ids are unique, so a
+ * file with one twice is refused, as the reference library refuses it.
+ */
 export function readCorrections(bytes: Uint8Array, file: string): Correction[] {
   const root = parseXml(bytes, file);
   const found: Element[] = [];
@@ -20,7 +23,14 @@ export function readCorrections(bytes: Uint8Array, file: string): Correction[] {
   };
   visit(root);
   if (found.length === 0) throw new ColourFileError('no <ColorCorrection> is in it.', root.place);
-  return found.map(correction);
+  const corrections = found.map(correction);
+  const ids = new Set<string>();
+  for (const { id, transform } of corrections) {
+    if (id !== '' && ids.has(id))
+      throw new ColourFileError(`the id "${id}" stands twice: each correction needs its own.`, transform.place!);
+    ids.add(id);
+  }
+  return corrections;
 }
 
 /**

@@ -48,6 +48,18 @@ describe('a config that is not whole', () => {
     expect(opened.conversion('a', 'b')).toHaveLength(1);
   });
 
+  test('an id that stands twice in a correction file is told with its place', () => {
+    const one = '<ColorCorrection id="dusk"><SOPNode><Slope>2 2 2</Slope></SOPNode></ColorCorrection>';
+    const folder = write(
+      `${base}looks: [!<Look> {name: l, process_space: a, transform: !<FileTransform> {src: x.ccc, cccid: dusk}}]\n`,
+      { 'x.ccc': `<ColorCorrectionCollection>\n${one}\n${one}\n</ColorCorrectionCollection>` },
+    );
+    const messages = open(folder)
+      .problems()
+      .map((p) => p.message);
+    expect(messages).toEqual([expect.stringMatching(/x\.ccc.*line 3.*the id "dusk" stands twice/)]);
+  });
+
   test('spaces and aliases that stand twice are told with their lines', () => {
     const text = `${base}  - !<ColorSpace> {name: c, aliases: [First]}\n  - !<ColorSpace> {name: B}\n`;
     const messages = config(text)

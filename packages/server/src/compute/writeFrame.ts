@@ -1,7 +1,7 @@
-import { stat } from 'node:fs/promises';
 import { prepareSteps, type Heap, type Quad } from '@june-haze/core';
 import type { ReadBack } from '@june-haze/contract';
-import { encodeJpeg, encodePng, writeWhole } from '@june-haze/files';
+import { contentPrint, encodeJpeg, encodePng, stateOf, writeWhole } from '@june-haze/files';
+import type { WrittenFile } from '../database/tables.ts';
 import { colourOf } from '../library/store.ts';
 import { evaluateFrame, threadHeap } from './evaluateFrame.ts';
 import { prove } from './readBack.ts';
@@ -10,10 +10,16 @@ import { encodingOf, isLinear, type WriteTask, type WrittenFrame } from './write
 
 /** Quality of written JPEGs, chroma not sub-sampled (common practice for delivery, no source). */
 const jpegQuality = 95;
+/** What became of a frame; `written` tells later whether the file is still the one that was read back. */
+interface FrameResult {
+  readonly bytes: number;
+  readonly milliseconds: number;
+  readonly readBack: ReadBack;
+  readonly written: WrittenFile;
+}
+
 /** Evaluates, writes and proves one frame; `milliseconds` is what the work took, without waiting for a thread. */
-export async function writeFrame(
-  task: WriteTask,
-): Promise<{ bytes: number; milliseconds: number; readBack: ReadBack }> {
+export async function writeFrame(task: WriteTask): Promise<FrameResult> {
   const started = performance.now();
   const frame = await evaluateShown(task);
   if (isLinear(task.settings)) {
@@ -21,8 +27,9 @@ export async function writeFrame(
     await writeLinear(task, frame);
   } else await writeShown(task, frame);
   const readBack = await prove(task, frame);
-  const { size } = await stat(task.path);
-  return { bytes: size, milliseconds: performance.now() - started, readBack };
+  const state = (await stateOf(task.path))!;
+  const written = { ...state, print: (await contentPrint(task.path, state.bytes)) ?? null };
+  return { bytes: state.bytes, milliseconds: performance.now() - started, readBack, written };
 }
 
 /** The total and what the viewing shows of it. */

@@ -141,4 +141,12 @@ export const migrations: Record<string, Migration> = {
         create table queue_workers (id text primary key, seen_at timestamptz not null)`.execute(db);
     },
   },
+  '008 what written files were': {
+    async up(db) {
+      await sql`
+        alter table run_frames
+          add column written jsonb,
+          add column replaced boolean not null default false`.execute(db);
+    },
+  },
 };

@@ -123,11 +123,23 @@ export interface Database {
     milliseconds: number | null;
     bytes: number | null;
     read_back: JSONColumnType<ReadBack> | null;
+    /** What its file was when it was read back; absent in runs from before this was kept. */
+    written: JSONColumnType<WrittenFile> | null;
+    /** Its file is another now, or gone. */
+    replaced: Generated<boolean>;
     /** Counts the times it was begun: only the last one's result is kept. */
     take: Generated<number>;
   };
   /** The queue's workers, in all processes, and when each last said that it lives. */
   queue_workers: { id: string; seen_at: Date };
+}
+
+/** What says of a file that it is the one that was written. */
+export interface WrittenFile {
+  bytes: number;
+  modifiedAt: number;
+  changedAt: number;
+  print: string | null;
 }
 
 /** What a person says of a source that its pixels depend on. */

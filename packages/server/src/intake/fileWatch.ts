@@ -1,6 +1,8 @@
 import { watch, type FSWatcher } from 'node:fs';
+import type { ComputePool } from '../compute/pool.ts';
 import { isOutage } from '../database/outage.ts';
 import { noticeChanges, type ChangePlaces } from './changes.ts';
+import { lastRuns, noticeReplaced } from '../runs/writtenFiles.ts';
 import type { Checks } from './checks.ts';
 
 /** How often files are asked for at most; long sequences less often, so that asking takes little of a disk's time. */
@@ -12,6 +14,8 @@ const patience = 3600 * 1000;
 const pause = 400;
 
 interface WatchPlaces extends ChangePlaces {
+  readonly pool: ComputePool;
+  readonly outputFolder: string;
   readonly checks: Pick<Checks, 'begin'>;
 }
 
@@ -30,6 +34,8 @@ export class FileWatch {
   private readonly changed: (shotId: string) => void;
   private readonly shots = new Map<string, number>();
   private readonly sources = new Map<string, Watched>();
+  /** When the files of a run are asked for next. */
+  private readonly written = new Map<string, number>();
   private timer: ReturnType<typeof setTimeout> | undefined;
   private round: Promise<void> = Promise.resolve();
 
@@ -88,6 +94,19 @@ export class FileWatch {
       const { again, changed } = await noticeChanges(this.places, row);
       if (again) this.places.checks.begin(row.id);
       if (again || changed) this.changed(row.shot_id);
+    }
+    await this.lookAtWritten();
+  }
+
+  /** The files that the last run of each output wrote. */
+  private async lookAtWritten(): Promise<void> {
+    const runs = await lastRuns(this.places.db, [...this.shots.keys()]);
+    for (const id of this.written.keys()) if (!runs.some((r) => r.id === id)) this.written.delete(id);
+    for (const { id, shotId } of runs) {
+      if ((this.written.get(id) ?? 0) > Date.now()) continue;
+      const { files, changed } = await noticeReplaced(this.places, id);
+      this.written.set(id, Date.now() + Math.max(quickest, files * millisecondsPerFile));
+      if (changed) this.changed(shotId);
     }
   }
 

@@ -59,7 +59,7 @@ export function outputRoutes(context: Context): Router {
       workingSpace: shot.workingSpace,
       viewing: shot.viewing,
     });
-    const clash = await nameClash(db, row);
+    const clash = await nameClash(db, row, { id: output.id, settings });
     return { ...preCheck(shot, settings, outputPattern(row, settings), places.outputFolder, colours, clash), output };
   };
 

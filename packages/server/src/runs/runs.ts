@@ -111,7 +111,7 @@ export class Runs {
       throw new RequestError(400, 'The ledger is empty: there is nothing to write.');
     const settings = options.settings ?? output.settings;
     if (settings.lastFrame < settings.firstFrame) throw new RequestError(400, 'The range runs backwards.');
-    const clash = await nameClash(this.db, shot);
+    const clash = await nameClash(this.db, shot, { id: outputId, settings });
     if (clash !== undefined) throw new RequestError(409, clash);
     const pattern = outputPattern(shot, settings);
     if (!options.overwrite) refuseToReplace(this.places.outputFolder, pattern, settings);
@@ -181,12 +181,18 @@ export class Runs {
       bytes: failed ? null : result.bytes,
     };
     const readBack = failed ? null : result.readBack;
+    const written = failed ? null : result.written;
     // Written is written: the result waits for a database that is away.
     const ended = await this.kept(() =>
       this.db.transaction().execute(async (t) => {
         const { numUpdatedRows } = await t
           .updateTable('run_frames')
-          .set({ ...done, read_back: readBack && JSON.stringify(readBack) })
+          .set({
+            ...done,
+            read_back: readBack && JSON.stringify(readBack),
+            written: written && JSON.stringify(written),
+            replaced: false,
+          })
           .where('run_id', '=', runId)
           .where('frame', '=', frame)
           .where('take', '=', found.take)

@@ -1,7 +1,13 @@
 import { existsSync, readdirSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { bakedLooks, findSpace, nameOfFrame, walkEntries } from '@june-haze/core';
-import type { OutputSettings, PreCheckItem, Shot, Viewing } from '@june-haze/contract';
+import {
+  outputSettingsSchema,
+  type OutputSettings,
+  type PreCheckItem,
+  type Shot,
+  type Viewing,
+} from '@june-haze/contract';
 import type { WritingColours } from '../compute/colourTasks.ts';
 import type { Db } from '../database/connect.ts';
 
@@ -17,11 +23,16 @@ const plain = (s: string) =>
 export const outputFolderOf = (shot: { readonly id: string; readonly name: string }): string =>
   plain(shot.name) || `shot-${shot.id.slice(0, 8)}`;
 
+/** What of a shot stands in the names of its files. */
+interface NamedShot {
+  readonly id: string;
+  readonly name: string;
+  readonly working_space: string;
+  readonly viewing: { readonly display: string };
+}
+
 /** `shot/shot_output_space.####.ext`: what a file is and what its numbers mean stand in its name. */
-export function outputPattern(
-  shot: { id: string; name: string; working_space: string; viewing: { display: string } },
-  settings: OutputSettings,
-): string {
+export function outputPattern(shot: NamedShot, settings: OutputSettings): string {
   const spaces = {
     exr: settings.space ?? shot.working_space,
     aces: 'ACES2065-1',
@@ -34,16 +45,32 @@ export function outputPattern(
   return `${folder}/${folder}_${plain(settings.name) || 'output'}_${plain(space) || 'space'}.####.${extension}`;
 }
 
-/** Why a shot's files would lie among another's: the names of two shots lead to one folder. Undefined when they do not. */
+/**
+ * Why an output's files would lie among another's: the names of two shots lead to one folder, or those of two outputs to the same frames'
+ * files. Undefined when they do not.
+ */
 export async function nameClash(
   db: Db,
-  shot: { readonly id: string; readonly name: string },
+  shot: NamedShot,
+  output: { readonly id: string; readonly settings: OutputSettings },
 ): Promise<string | undefined> {
   const others = await db.selectFrom('shots').select(['id', 'name']).where('id', '!=', shot.id).execute();
   const folder = outputFolderOf(shot);
   const other = others.find((o) => outputFolderOf(o) === folder);
-  return other && `The shot ${other.name} writes into the folder "${folder}" too: give one of the two another name.`;
+  if (other) return `The shot ${other.name} writes into the folder "${folder}" too: give one of the two another name.`;
+  const { settings } = output;
+  const beside = await db.selectFrom('outputs').selectAll().where('shot_id', '=', shot.id).execute();
+  const same = beside
+    .filter((o) => o.id !== output.id)
+    .map((o) => outputSettingsSchema.parse(o.settings))
+    .find((o) => outputPattern(shot, o) === outputPattern(shot, settings) && overlap(o, settings));
+  return (
+    same && `Another output, ${same.name}, writes files of these names for the same frames: give one another name.`
+  );
 }
+
+const overlap = (a: OutputSettings, b: OutputSettings): boolean =>
+  a.firstFrame <= b.lastFrame && b.firstFrame <= a.lastFrame;
 
 export function outputPath(outputFolder: string, pattern: string, frame: number): string {
   return join(outputFolder, nameOfFrame(pattern, frame));

@@ -87,7 +87,10 @@ export async function readShot(
       state: r.state,
       startedAt: r.started_at.toISOString(),
       finishedAt: r.finished_at?.toISOString() ?? null,
-      changedSince: changedSince(r.recipe, { row, document, colour, settings: r.settings, declared }),
+      changedSince: [
+        ...changedSince(r.recipe, { row, document, colour, settings: r.settings, declared }),
+        ...(range && r.frames?.some((f) => f.replaced) ? ['its files on disk'] : []),
+      ],
       frames: (r.frames ?? []).map((f) => ({
         frame: f.frame,
         state: f.state,
@@ -132,6 +135,7 @@ export async function readShot(
 }
 
 type RunFrameRow = Shot['runs'][number]['frames'][number] & {
+  replaced: boolean;
   read_back: Shot['runs'][number]['frames'][number]['readBack'];
 };
 

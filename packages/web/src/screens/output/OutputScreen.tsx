@@ -6,13 +6,21 @@ import { useThisShot } from '../../frame/ShotFrame.tsx';
 import { OutputCard } from './OutputCard.tsx';
 import { OutputForm } from './OutputForm.tsx';
 
+/** A name that no output has: two of one name would write the same files. */
+function freeName(taken: readonly string[]): string {
+  for (let i = 1; ; i++) {
+    const name = i === 1 ? 'master' : `master ${i}`;
+    if (!taken.includes(name)) return name;
+  }
+}
+
 /** What is written, for whom, in which space or view; and the proof that it was. */
 export function OutputScreen() {
   const shot = useThisShot();
   const change = useShotChange();
   const [adding, setAdding] = useState(false);
   const fresh: OutputSettings = {
-    name: 'master',
+    name: freeName(shot.outputs.map((o) => o.name)),
     kind: 'exr',
     space: null,
     sampleType: 'half',
