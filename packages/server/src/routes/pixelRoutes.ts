@@ -3,6 +3,7 @@ import { Router } from 'express';
 import { dataRoles, sideAtLevel } from '@june-haze/core';
 import { planesQuerySchema, thumbnailQuerySchema, viewingSchema, type PlanesHeader } from '@june-haze/contract';
 import type { DecodedPart } from '../compute/decodedPart.ts';
+import { GivenUp, OneByOne } from '../compute/oneByOne.ts';
 import type { Context } from '../context.ts';
 import { RequestError } from '../errors.ts';
 import { identityOf } from '../intake/bringIn.ts';
@@ -15,6 +16,7 @@ import { requireShot, requireSource } from '../shots/shotRows.ts';
 export function pixelRoutes(context: Context): Router {
   const { db, pool, media, parts, places } = context;
   const router = Router();
+  const small = new OneByOne();
 
   /** Planes of one frame as raw samples, one channel after the other. */
   router.get('/sources/:id/planes', async (request, response) => {
@@ -88,18 +90,25 @@ export function pixelRoutes(context: Context): Router {
     }
     const { width } = query;
     const level = dataRoles.has(pass.role) ? 0 : Math.max(0, Math.floor(Math.log2(source.facts.width / width)));
-    const decoded = await parts.get(file, pass.part - file.firstPart, level);
-    const png = await pool.run('makeThumbnail', {
-      decoded,
-      pass,
-      space,
-      alpha: alphaOf(source),
-      viewing,
-      workingSpace: row.working_space,
-      untouched: query.untouched,
-      colour: { key, folder: places.libraryFolder },
-      width,
-    });
+    const make = async () =>
+      pool.run('makeThumbnail', {
+        decoded: await parts.get(file, pass.part - file.firstPart, level),
+        pass,
+        space,
+        alpha: alphaOf(source),
+        viewing,
+        workingSpace: row.working_space,
+        untouched: query.untouched,
+        colour: { key, folder: places.libraryFolder },
+        width,
+      });
+    const png = await small
+      .run(make, () => response.closed)
+      .catch((error: unknown) => {
+        if (error instanceof GivenUp) return undefined;
+        throw error;
+      });
+    if (!png) return;
     response.setHeader('content-type', 'image/png');
     response.end(Buffer.from(png));
   });

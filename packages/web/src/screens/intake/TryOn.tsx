@@ -4,6 +4,7 @@ import type { Shot, Source } from '@june-haze/contract';
 import { useShotColour } from '../../api/colour.ts';
 import { useShotChange } from '../../api/shots.ts';
 import { thumbnailUrl } from '../../api/thumbnail.ts';
+import { SmallPicture } from '../../pictures/SmallPicture.tsx';
 import { beautyOf, goodFrame } from './frames.ts';
 
 const shownSpaces = 6;
@@ -49,7 +50,10 @@ export function TryOn({ shot, source }: { shot: Shot; source: Source }) {
             aria-pressed={source.declaredSpace === space && source.confirmed}
             onClick={() => declare(space)}
           >
-            <img src={thumbnailUrl(source, picture.name, frame, 192, { space, viewing: shot.viewing })} alt="" />
+            <SmallPicture
+              className="wide"
+              src={thumbnailUrl(source, picture.name, frame, 192, { space, viewing: shot.viewing })}
+            />
             <span className="clip">{space}</span>
             <span className="quiet">
               {source.declaredSpace === space

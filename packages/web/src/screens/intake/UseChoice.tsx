@@ -3,6 +3,7 @@ import type { Shot, Source } from '@june-haze/contract';
 import { useShotChange } from '../../api/shots.ts';
 import { thumbnailUrl } from '../../api/thumbnail.ts';
 import { beautyOf, goodFrame } from './frames.ts';
+import { SmallPicture } from '../../pictures/SmallPicture.tsx';
 
 /** Whether a source's numbers are codes of a picture: then it can be a reference. */
 export const isPicture = (source: Source): boolean =>
@@ -62,7 +63,7 @@ export function UseChoice({ shot, source }: { shot: Shot; source: Source }) {
             aria-pressed={c.chosen}
             onClick={() => change.mutate({ path: `/sources/${source.id}`, method: 'PATCH', body: c.change })}
           >
-            <img src={c.url} alt="" />
+            <SmallPicture className="wide" src={c.url} />
             <span>
               <span className="strong">{c.title}</span>
               <br />

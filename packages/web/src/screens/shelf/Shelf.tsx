@@ -8,6 +8,7 @@ import { shelfKey, useDemo, useShelf } from '../../api/shots.ts';
 import { thumbnailUrl } from '../../api/thumbnail.ts';
 import { TopLine } from '../../frame/TopLine.tsx';
 import { ProofMark } from '../../proof/ProofMark.tsx';
+import { SmallPicture } from '../../pictures/SmallPicture.tsx';
 
 /** The list of shots. */
 export function Shelf() {
@@ -105,9 +106,13 @@ function ShotRow({ shot }: { shot: ShotSummary }) {
         {[0, 1, 2].map((i) => {
           const s = shot.strip[i];
           return s ? (
-            <img key={i} src={thumbnailUrl({ id: s.sourceId, stamp: s.stamp }, s.pass, s.frame, 192)} alt="" />
+            <SmallPicture
+              key={i}
+              className="frame"
+              src={thumbnailUrl({ id: s.sourceId, stamp: s.stamp }, s.pass, s.frame, 192)}
+            />
           ) : (
-            <span key={i} />
+            <span key={i} className="frame" />
           );
         })}
       </Link>
