@@ -1,5 +1,5 @@
 import { uploadAnswerSchema, uploadDifferenceSchema } from '@june-haze/contract';
-import { Upload } from 'tus-js-client';
+import { Upload, type PreviousUpload } from 'tus-js-client';
 import type { DroppedFile } from '../api/library.ts';
 import { request } from '../api/request.ts';
 
@@ -153,11 +153,16 @@ export class UploadQueue {
         },
       });
       this.running.add(upload);
-      void upload.findPreviousUploads().then((before) => {
-        if (before[0]) upload.resumeFromPreviousUpload(before[0]);
+      const begin = (before?: PreviousUpload) => {
+        if (before) upload.resumeFromPreviousUpload(before);
         if (this.stopped) resolve();
         else upload.start();
-      });
+      };
+      // Where the browser keeps nothing of earlier pages, it is sent from its beginning.
+      upload.findPreviousUploads().then(
+        (before) => begin(before[0]),
+        () => begin(),
+      );
     });
   }
 
