@@ -1,4 +1,5 @@
-import { existsSync, readdirSync } from 'node:fs';
+import { spawn } from 'node:child_process';
+import { existsSync, readdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import sharp from 'sharp';
@@ -60,4 +61,21 @@ test('a run is stopped: what was begun is whole, what was not is left out, nothi
   const files = existsSync(folder) ? readdirSync(folder) : [];
   const done = run!.frames.filter((f) => f.state === 'done').map((f) => `stopped_long_acescg.${f.frame}.exr`);
   expect(files.sort()).toEqual(done.sort());
+});
+
+test('what another process writes, and a written file that somebody replaces, reach the open page by themselves', async ({
+  page,
+  request,
+}) => {
+  await demoReady(request);
+  await balancedShot(page, 'Elsewhere');
+  const card = await addOutput(page, 'linear', 'EXR, linear');
+  const june = spawn(join(process.cwd(), 'june'), ['render', 'Elsewhere', '--output', 'linear'], { stdio: 'ignore' });
+  const ended = new Promise((done) => june.once('exit', done));
+  await expect(card.getByTestId('run-state')).toHaveText('written', { timeout: 60_000 });
+  expect(await ended).toBe(0);
+  await expect(card).not.toContainText('changed since');
+  writeFileSync(join(process.env.JUNE_OUTPUT!, 'elsewhere/elsewhere_linear_acescg.1002.exr'), 'another file');
+  await expect(card).toContainText('its files on disk');
+  await expect(page.getByRole('link', { name: /^Output/ })).toContainText('changed since written');
 });

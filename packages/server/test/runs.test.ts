@@ -119,6 +119,27 @@ describe('runs', () => {
     });
   });
 
+  test('frames that end in the same moment: the last of them ends the run, always', async () => {
+    for (let round = 0; round < 6; round++) {
+      told = [];
+      let waiting: (() => void)[] = [];
+      const letGo = () => waiting.splice(0).forEach((go) => go());
+      write = async () => {
+        await new Promise<void>((go) => {
+          waiting.push(go);
+          if (waiting.length === 2) setTimeout(letGo, 5);
+          else setTimeout(letGo, 300);
+        });
+        return { bytes: 7, milliseconds: 12, readBack };
+      };
+      await runs.begin(output, { overwrite: true });
+      await finished();
+      waiting = [];
+      // Had none ended it, all four would have been told, and the run ended by the next look through all runs.
+      expect(told.filter((e) => e.kind === 'frame')).toHaveLength(3);
+    }
+  });
+
   test('the recipe is frozen: a change of ledger or declared space meanwhile does not reach the run', async () => {
     const plans: string[] = [];
     let release = () => {};

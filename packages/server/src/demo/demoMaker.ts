@@ -165,11 +165,14 @@ export class DemoMaker {
     this.stopped = true;
     const child = this.child;
     this.child = undefined;
-    if (!child || child.exitCode !== null || child.signalCode !== null) return;
-    const gone = new Promise((done) => child.once('exit', done));
-    child.kill('SIGTERM');
-    await gone;
+    if (child && child.exitCode === null && child.signalCode === null) {
+      const gone = new Promise((done) => child.once('exit', done));
+      child.kill('SIGTERM');
+      await gone;
+    }
+    // What is being brought in comes to its end, whether or not the renderer still runs.
     await this.following;
+    await this.refreshing;
   }
 
   /** Brings the sequence in with its first frame, then keeps its facts up to date while it grows. */

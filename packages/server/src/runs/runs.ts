@@ -185,6 +185,8 @@ export class Runs {
     // Written is written: the result waits for a database that is away.
     const ended = await this.kept(() =>
       this.db.transaction().execute(async (t) => {
+        // One frame of a run after the other: of two that end at once, neither would see the other done, and nobody would end the run.
+        await t.selectFrom('runs').select('id').where('id', '=', runId).forUpdate().execute();
         const { numUpdatedRows } = await t
           .updateTable('run_frames')
           .set({
