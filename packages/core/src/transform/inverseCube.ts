@@ -93,23 +93,48 @@ class CubeSearch {
     orderOf(r, g, b) > this.first || this.inCell(r, g, b);
 
   private inCell(r: number, g: number, b: number): boolean {
-    const { wide, points: p, columns: m, weights, x, y, z } = this;
+    const { wide, points: p, columns: m, weights } = this;
     const p0 = ((b * wide + g) * wide + r) * 3;
     const last = p0 + ((wide + 1) * wide + 1) * 3;
+    const o0 = p[p0]!;
+    const o1 = p[p0 + 1]!;
+    const o2 = p[p0 + 2]!;
+    const a0 = p[last]! - o0;
+    const a1 = p[last + 1]! - o1;
+    const a2 = p[last + 2]! - o2;
+    const d0 = this.x - o0;
+    const d1 = this.y - o1;
+    const d2 = this.z - o2;
     for (let t = 0; t < paths.length; t += 2) {
       const k1 = paths[t]!;
       const k2 = paths[t + 1]!;
-      // Colour = p0 + a (last − p0) + b (second − p0) + c (first − p0), a, b, c >= 0, a + b + c <= 1.
+      // Colour = p0 + a (last − p0) + b (second − p0) + c (first − p0), a, b, c >= 0, a + b + c <= 1. Channel by channel: most that are
+      // tried end at the first.
       const first = p0 + (((k1 >> 2) * wide + ((k1 >> 1) & 1)) * wide + (k1 & 1)) * 3;
       const second = p0 + (((k2 >> 2) * wide + ((k2 >> 1) & 1)) * wide + (k2 & 1)) * 3;
-      for (let c = 0; c < 3; c++) {
-        const origin = p[p0 + c]!;
-        m[c * 4] = p[last + c]! - origin;
-        m[c * 4 + 1] = p[second + c]! - origin;
-        m[c * 4 + 2] = p[first + c]! - origin;
-        m[c * 4 + 3] = (c === 0 ? x : c === 1 ? y : z) - origin;
-      }
-      if (isOutside(m) || !solveWithin(m, weights)) continue;
+      const b0 = p[second]! - o0;
+      const c0 = p[first]! - o0;
+      if (misses(a0, b0, c0, d0)) continue;
+      const b1 = p[second + 1]! - o1;
+      const c1 = p[first + 1]! - o1;
+      if (misses(a1, b1, c1, d1)) continue;
+      const b2 = p[second + 2]! - o2;
+      const c2 = p[first + 2]! - o2;
+      if (misses(a2, b2, c2, d2)) continue;
+      if (isOutside(a0, a1, a2, b0, b1, b2, c0, c1, c2, d0, d1, d2)) continue;
+      m[0] = a0;
+      m[1] = b0;
+      m[2] = c0;
+      m[3] = d0;
+      m[4] = a1;
+      m[5] = b1;
+      m[6] = c1;
+      m[7] = d1;
+      m[8] = a2;
+      m[9] = b2;
+      m[10] = c2;
+      m[11] = d2;
+      if (!solveWithin(m, weights)) continue;
       const w = weights[0]!;
       const v = w + weights[1]!;
       const u = v + weights[2]!;
@@ -156,25 +181,23 @@ function off(x: number, y: number, z: number, d0: number, d1: number, d2: number
 }
 
 /**
- * Whether a tetrahedron surely does not hold the colour: its weights by Cramer's rule, with far more room than the exact solution leaves;
- * of a flat one, its box and its planes. Nearly all that are tried end here.
+ * Whether a tetrahedron of three edges surely does not hold the colour `d`: its weights by Cramer's rule, with far more room than the exact
+ * solution leaves; of a flat one, its planes. Nearly all that are tried end here.
  */
-function isOutside(m: Float64Array): boolean {
-  const a0 = m[0]!;
-  const b0 = m[1]!;
-  const c0 = m[2]!;
-  const d0 = m[3]!;
-  if (misses(a0, b0, c0, d0)) return true;
-  const a1 = m[4]!;
-  const b1 = m[5]!;
-  const c1 = m[6]!;
-  const d1 = m[7]!;
-  if (misses(a1, b1, c1, d1)) return true;
-  const a2 = m[8]!;
-  const b2 = m[9]!;
-  const c2 = m[10]!;
-  const d2 = m[11]!;
-  if (misses(a2, b2, c2, d2)) return true;
+function isOutside(
+  a0: number,
+  a1: number,
+  a2: number,
+  b0: number,
+  b1: number,
+  b2: number,
+  c0: number,
+  c1: number,
+  c2: number,
+  d0: number,
+  d1: number,
+  d2: number,
+): boolean {
   // The products b × c, c × a and a × b.
   const x0 = b1 * c2 - b2 * c1;
   const x1 = b2 * c0 - b0 * c2;
