@@ -77,5 +77,6 @@ test('what another process writes, and a written file that somebody replaces, re
   await expect(card).not.toContainText('changed since');
   writeFileSync(join(process.env.JUNE_OUTPUT!, 'elsewhere/elsewhere_linear_acescg.1002.exr'), 'another file');
   await expect(card).toContainText('its files on disk');
+  await expect(card.getByTestId('read-back')).toContainText('When written, it read back as shown');
   await expect(page.getByRole('link', { name: /^Output/ })).toContainText('changed since written');
 });
