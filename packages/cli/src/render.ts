@@ -1,6 +1,7 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { outputSettingsSchema } from '@june-haze/contract';
 import { openEngine, settingsFromEnvironment, type Engine } from '@june-haze/server';
 
 /** The running application leaves its settings in var/running.json; the environment goes before it. */
@@ -48,9 +49,12 @@ export async function render(shotName: string, options: RenderOptions): Promise<
       );
     const range = /^(\d+)(?:-(\d+))?$/.exec(options.frames ?? '');
     if (options.frames && !range) throw new Error(`"${options.frames}" is no range of frames; write 1001-1024.`);
-    const settings = range
+    const wanted = range
       ? { ...output.settings, firstFrame: Number(range[1]), lastFrame: Number(range[2] ?? range[1]) }
       : output.settings;
+    const parsed = outputSettingsSchema.safeParse(wanted);
+    if (!parsed.success) throw new Error(`Frames ${options.frames} cannot be written: they go from 0 to 9999999.`);
+    const settings = parsed.data;
     const runId = await runs.begin(output.id, { settings, overwrite: options.overwrite === true });
     for (let shown = -1; ;) {
       const run = await db.selectFrom('runs').select('state').where('id', '=', runId).executeTakeFirstOrThrow();

@@ -102,6 +102,8 @@ describe('june', () => {
       /no colour? ?view|no view of display sRGB named "Nope"/,
     ],
     [['pixels', '/etc/hostname', '--out', '/tmp/none.f32'], /this is not an EXR file/],
+    [['deltae', '--json'], /pairs of CIELAB colours/],
+    [['info', '/dev/null'], /this is no plain file/],
   ])('errors are one line that names the fault: %j', (args, message) => {
     const { status, stderr } = june(args, '[[0,0,0]]');
     expect(status).not.toBe(0);

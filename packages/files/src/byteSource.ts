@@ -28,7 +28,7 @@ export async function openSource(path: string, shownName = path): Promise<OpenFi
   const stat = await handle.stat();
   if (!stat.isFile()) {
     await handle.close();
-    throw new ExrError(shownName, 'this is a folder, not a file.');
+    throw new ExrError(shownName, stat.isDirectory() ? 'this is a folder, not a file.' : 'this is no plain file.');
   }
   let spare = Buffer.alloc(0);
   return {
