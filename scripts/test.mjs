@@ -1,6 +1,6 @@
 // npm test: sets up what it needs (its own database, port and media under var/test), runs every check, and ends with one line.
 import { fork, spawn } from 'node:child_process';
-import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, readdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { root } from './paths.mjs';
 import { startPostgres } from './postgres.mjs';
@@ -148,17 +148,34 @@ async function startServer(lane) {
   return { server, env: { ...env, JUNE_URL: `http://127.0.0.1:${ready}` }, place };
 }
 
-// The interface tests in parts, each taken by the next lane that is free; one file alone is one part.
-const parts = only.length ? 1 : 6;
+// The interface tests in parts of about a minute, the longest first, each taken by the next lane that is free. A file that is not named here
+// is a part of its own; files asked for on the command line are one.
+const together = [
+  ['road'],
+  ['library'],
+  ['everyExr'],
+  ['baked', 'badInput'],
+  ['intake'],
+  ['runs', 'reference'],
+  ['alpha', 'sameBits'],
+];
+const specs = readdirSync(join(root, 'e2e')).filter((name) => name.endsWith('.spec.ts'));
+const specOf = (name) => `${name}.spec.ts`;
+const parts = only.length
+  ? [files]
+  : [
+      ...specs.filter((s) => !together.flat().map(specOf).includes(s)).map((s) => [`e2e/${s}`]),
+      ...together.map((names) => names.map((name) => `e2e/${specOf(name)}`)),
+    ];
 let part = 0;
 
 /** Takes parts of the interface tests until none is left. */
 async function interfaceTests(lane) {
-  if (!wanted('playwright') || part >= parts) return;
+  if (!wanted('playwright') || part >= parts.length) return;
   try {
     const { server, env, place } = await startServer(lane);
     try {
-      while (part < parts) await interfacePart(++part, env, place);
+      while (part < parts.length) await interfacePart(++part, env, place);
     } finally {
       if (server.exitCode === null) {
         const gone = new Promise((done) => server.once('exit', done));
@@ -175,9 +192,9 @@ async function interfaceTests(lane) {
 async function interfacePart(number, env, place) {
   const report = join(place, `playwright${number}.json`);
   await counted(
-    parts === 1 ? 'playwright' : `playwright ${number} of ${parts}`,
+    parts.length === 1 ? 'playwright' : `playwright ${number} of ${parts.length}`,
     bin('playwright'),
-    ['test', ...(parts === 1 ? files : [`--shard=${number}/${parts}`]), '--output', join(place, `pictures${number}`)],
+    ['test', ...parts[number - 1], '--output', join(place, `pictures${number}`)],
     { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: report },
     () => {
       const { stats } = JSON.parse(readFileSync(report, 'utf8'));

@@ -53,7 +53,11 @@ export class ZipFolder implements Bundle {
       const packed = read(start, entry.packed);
       if (entry.size > largestFile) throw this.fault(`"${name}" in it is larger than any table.`);
       if (entry.method === 0) return packed;
-      return inflateRawSync(packed, { maxOutputLength: Math.max(1, entry.size) });
+      try {
+        return inflateRawSync(packed, { maxOutputLength: Math.max(1, entry.size) });
+      } catch {
+        throw this.fault(`"${name}" in it is damaged.`);
+      }
     });
   }
 

@@ -49,4 +49,9 @@ test('what is gone, no archive or cut off is said in a sentence', () => {
   writeFileSync(path, writeBundle(new Map([['a', new TextEncoder().encode('a'.repeat(99))]])));
   truncateSync(path, 60);
   expect(() => new ZipFolder(path)).toThrow(/torn\.zip.*no zip archive/);
+  // An archive that rots on the disk: its directory is whole, a file in it is not.
+  const bytes = writeBundle(new Map([['b', new TextEncoder().encode('b'.repeat(9999))]]));
+  bytes.fill(0xff, 31, 50);
+  writeFileSync(path, bytes);
+  expect(() => new ZipFolder(path).get('b')).toThrow(/torn\.zip.*"b" in it is damaged/);
 });

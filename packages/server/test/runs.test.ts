@@ -2,6 +2,7 @@ import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } fr
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { sql } from 'kysely';
 import type { ServerEvent } from '@june-haze/contract';
 import { poolHere } from './inThisThread.ts';
 import type { WriteTask } from '../src/compute/writeTask.ts';
@@ -119,24 +120,37 @@ describe('runs', () => {
     });
   });
 
-  test('frames that end in the same moment: the last of them ends the run, always', async () => {
-    for (let round = 0; round < 6; round++) {
-      told = [];
-      let waiting: (() => void)[] = [];
-      const letGo = () => waiting.splice(0).forEach((go) => go());
-      write = async () => {
-        await new Promise<void>((go) => {
-          waiting.push(go);
-          if (waiting.length === 2) setTimeout(letGo, 5);
-          else setTimeout(letGo, 300);
-        });
-        return { bytes: 7, milliseconds: 12, readBack };
-      };
-      await runs.begin(output, { overwrite: true });
+  test('frames that end in the same moment: the last of them ends the run', async () => {
+    // Whoever ends a frame waits here, with its change made and not yet kept.
+    await sql`create function meet() returns trigger language plpgsql as
+      'begin if new.state = ''done'' then perform pg_advisory_xact_lock_shared(4711); end if; return null; end'`.execute(
+      connection.db,
+    );
+    await sql`create trigger meet after update on run_frames for each row execute function meet()`.execute(
+      connection.db,
+    );
+    const waiting = () =>
+      sql<{
+        n: number;
+      }>`select count(*)::int as n from pg_locks where not granted and database = (select oid from pg_database where datname = current_database())`.execute(
+        connection.db,
+      );
+    try {
+      write = () => Promise.resolve({ bytes: 7, milliseconds: 12, readBack });
+      const two = JSON.stringify({ ...masterSettings, firstFrame: 1001, lastFrame: 1002 });
+      await connection.db.updateTable('outputs').set({ settings: two }).where('id', '=', output).execute();
+      await connection.db.connection().execute(async (one) => {
+        await sql`select pg_advisory_lock(4711)`.execute(one);
+        await runs.begin(output, { overwrite: true });
+        for (let i = 0; i < 200 && (await waiting()).rows[0]!.n < 2; i++) await new Promise((go) => setTimeout(go, 20));
+        expect((await waiting()).rows[0]!.n).toBeGreaterThanOrEqual(2);
+        await sql`select pg_advisory_unlock(4711)`.execute(one);
+      });
       await finished();
-      waiting = [];
-      // Had none ended it, all four would have been told, and the run ended by the next look through all runs.
-      expect(told.filter((e) => e.kind === 'frame')).toHaveLength(3);
+      // Had none ended it, both would have been told, and the run ended by the next look through all runs.
+      expect(told.filter((e) => e.kind === 'frame')).toHaveLength(1);
+    } finally {
+      await sql`drop function meet cascade`.execute(connection.db);
     }
   });
 

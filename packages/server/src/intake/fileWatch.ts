@@ -36,6 +36,7 @@ export class FileWatch {
   private readonly sources = new Map<string, Watched>();
   /** When the files of a run are asked for next. */
   private readonly written = new Map<string, number>();
+  private writtenDue = 0;
   private timer: ReturnType<typeof setTimeout> | undefined;
   private round: Promise<void> = Promise.resolve();
 
@@ -100,6 +101,8 @@ export class FileWatch {
 
   /** The files that the last run of each output wrote. */
   private async lookAtWritten(): Promise<void> {
+    if (this.writtenDue > Date.now()) return;
+    this.writtenDue = Date.now() + quickest / 2;
     const runs = await lastRuns(this.places.db, [...this.shots.keys()]);
     for (const id of this.written.keys()) if (!runs.some((r) => r.id === id)) this.written.delete(id);
     for (const { id, shotId } of runs) {

@@ -3,7 +3,7 @@ import { Router } from 'express';
 import { dataRoles, sideAtLevel } from '@june-haze/core';
 import { planesQuerySchema, thumbnailQuerySchema, viewingSchema, type PlanesHeader } from '@june-haze/contract';
 import type { DecodedPart } from '../compute/decodedPart.ts';
-import { GivenUp, OneByOne } from '../compute/oneByOne.ts';
+import { GivenUp, InOrder } from '../compute/inOrder.ts';
 import type { Context } from '../context.ts';
 import { RequestError } from '../errors.ts';
 import { identityOf } from '../intake/bringIn.ts';
@@ -16,7 +16,7 @@ import { requireShot, requireSource } from '../shots/shotRows.ts';
 export function pixelRoutes(context: Context): Router {
   const { db, pool, media, parts, places } = context;
   const router = Router();
-  const small = new OneByOne();
+  const small = new InOrder(pool.threads - 1);
 
   /** Planes of one frame as raw samples, one channel after the other. */
   router.get('/sources/:id/planes', async (request, response) => {

@@ -43,7 +43,7 @@ export function ReadBackProof({ run, output, shot }: { run: Run; output: Output;
     <section aria-label="Read-back proof" data-testid="read-back">
       <div style={{ display: 'flex', gap: 8, alignItems: 'center', padding: '4px 12px 8px' }}>
         <ProofMark state={stale ? 'unproved' : proved ? 'proved' : 'differs'} />
-        <span className="strong">
+        <span className="strong" style={{ flex: 'none' }}>
           {stale ? 'When written, it read back ' : 'Reads back '}
           {proved ? 'as shown' : 'otherwise'}
         </span>
