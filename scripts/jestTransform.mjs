@@ -40,5 +40,9 @@ export default {
   ...swc,
   process: (...args) => withGlobals(swc.process(...args)),
   processAsync: async (...args) => withGlobals(await swc.processAsync(...args)),
-  getCacheKey: (...args) => createHash('sha256').update(swc.getCacheKey(...args)).update(first).digest('hex'),
+  getCacheKey: (...args) =>
+    createHash('sha256')
+      .update(swc.getCacheKey(...args))
+      .update(first)
+      .digest('hex'),
 };
