@@ -3,7 +3,7 @@ import { randomBytes } from 'node:crypto';
 import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
 import { zipSync } from 'fflate';
-import { demoReady } from './steps.ts';
+import { demoReady, readShot } from './steps.ts';
 
 /** Asks after the server's health all the time while something heavy goes on: how long each answer took, in milliseconds. */
 async function answersDuring(work: Promise<unknown>): Promise<number[]> {
@@ -28,7 +28,7 @@ function expectQuick(took: number[]): void {
   expect(took[0]).toBeLessThan(600);
 }
 
-test('the server answers while a config of 300 MB comes in', async () => {
+test('the server answers while a config of 300 MB comes in', async ({ request }) => {
   const big = randomBytes(100 << 20);
   const config = 'ocio_profile_version: 1\nroles: {default: raw}\ncolorspaces:\n  - !<ColorSpace>\n    name: raw\n';
   const files = { 'config.ocio': new TextEncoder().encode(config), a: big, b: big, c: big };
@@ -38,7 +38,10 @@ test('the server answers while a config of 300 MB comes in', async () => {
   const headers = { 'content-type': 'application/octet-stream', origin: process.env.JUNE_URL! };
   const sent = fetch(`${process.env.JUNE_URL}/api/library?name=large.zip`, { method: 'POST', headers, body });
   expectQuick(await answersDuring(sent));
-  expect((await sent).status).toBe(201);
+  const answer = await sent;
+  expect(answer.status).toBe(201);
+  const { id } = (await answer.json()) as { id: string };
+  await request.delete(`/api/library/${id}`);
   rmSync(zip);
 });
 
@@ -55,4 +58,14 @@ test('the server answers while 20,000 files come in', async ({ request }) => {
   expectQuick(await answersDuring(brought));
   expect((await brought).status()).toBe(201);
   await request.delete(`/api/shots/${id}`);
+  rmSync(folder, { recursive: true });
+  // What others bring in does not wait behind the check of what is gone.
+  const next = (await (await request.post('/api/shots', { data: { name: 'Next' } })).json()) as { id: string };
+  await request.post(`/api/shots/${next.id}/sources`, {
+    data: { folder: 'media/landing', patterns: ['landing.####.exr'] },
+  });
+  await expect
+    .poll(async () => (await readShot(request, next.id)).sources[0]!.check.stage, { timeout: 30_000 })
+    .toBe('done');
+  await request.delete(`/api/shots/${next.id}`);
 });

@@ -3,7 +3,16 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import { zipSync } from 'fflate';
-import { addEntry, choose, demoReady, middlePixel, newShot, readShot, writeFloatFrame } from './steps.ts';
+import {
+  addAdjustment,
+  addEntry,
+  choose,
+  demoReady,
+  middlePixel,
+  newShot,
+  readShot,
+  writeFloatFrame,
+} from './steps.ts';
 
 /** ASC CDL 1.2: twice the light and a lift of 0.05. */
 const doubled =
@@ -30,13 +39,12 @@ test('a look baked into an entry is marked everywhere and is in the files, multi
   await page.getByRole('link', { name: /^Build/ }).click();
   await addEntry(page, 'beauty');
   await page.getByRole('button', { name: /^Beauty/ }).click();
-  await page.getByRole('button', { name: 'Add adjustment' }).click();
-  await page.getByRole('menuitem', { name: 'Look, baked' }).click();
+  await addAdjustment(page, 'Baked look');
   await choose(page, 'Baked look file', 'doubled.cc, on ACEScg');
   await expect(page.getByTestId('ledger-row').getByText('baked', { exact: true })).toBeVisible();
   await expect
-    .poll(async () => (await readShot(page.request, shot)).ledger.document.entries[0]!.adjustments)
-    .toMatchObject([{ kind: 'look', lookFile: { id, space: 'ACEScg' } }]);
+    .poll(async () => (await readShot(page.request, shot)).ledger.document.entries[0]!)
+    .toMatchObject({ adjustments: [{ kind: 'look', lookFile: { id, space: 'ACEScg' } }] });
 
   const card = await writeFloatFrame(page);
   await expect(card.getByText('baked: look doubled.cc (Beauty)')).toBeVisible();

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
 import sharp from 'sharp';
-import { addEntry, demoReady, newShot, readShot } from './steps.ts';
+import { addAdjustment, addEntry, demoReady, newShot, readShot } from './steps.ts';
 
 const june = (...args: string[]) => execFileSync(join(process.cwd(), 'june'), args, { encoding: 'utf8' });
 const written = (name: string) => join(process.env.JUNE_OUTPUT!, name);
@@ -39,8 +39,7 @@ test('the whole road: bring in, declare, build to balance, change, undo, reload,
 
   // One entry up by a stop: off balance, the picture follows without the server.
   await page.getByRole('button', { name: /^Emission/ }).click();
-  await page.getByRole('button', { name: 'Add adjustment' }).click();
-  await page.getByRole('menuitem', { name: 'Exposure' }).click();
+  await addAdjustment(page, 'Exposure');
   const planes: string[] = [];
   page.on('request', (r) => r.url().includes('/planes') && planes.push(r.url()));
   await page.getByLabel('Exposure, typed').fill('1');

@@ -34,7 +34,17 @@ export async function readShot(request: APIRequestContext, id: string): Promise<
 /** Adds to the ledger by Build's picker: by the words that find it, then its own. */
 export async function addEntry(page: Page, item: string, words = item): Promise<void> {
   await page.getByRole('button', { name: 'Add entry' }).click();
-  const dialog = page.getByRole('dialog', { name: 'Add to the ledger' });
+  await pick(page, 'Add to the ledger', item, words);
+}
+
+/** Adds an adjustment to the row that is open. */
+export async function addAdjustment(page: Page, title: string): Promise<void> {
+  await page.getByRole('button', { name: 'Add adjustment' }).click();
+  await pick(page, 'Add an adjustment', title);
+}
+
+async function pick(page: Page, picker: string, item: string, words = item): Promise<void> {
+  const dialog = page.getByRole('dialog', { name: picker });
   await dialog.getByLabel('Search').fill(words);
   await dialog
     .getByRole('option')

@@ -76,6 +76,21 @@ june
   .option('--overwrite', 'replace files that are there')
   .action(action(async () => (await import('./render.ts')).render));
 june
+  .command('run <job>')
+  .description('does the job that a file describes: no database, no screen')
+  .option('--output <name>', 'one output; all of them when left out')
+  .option('--frames <range>', 'such as 1001-1024')
+  .option('--to <folder>', 'another folder for the files')
+  .option('--threads <n>', 'worker threads')
+  .option('--overwrite', 'replace files that are there')
+  .option('--json', 'as JSON, one line an output')
+  .action(action(async () => (await import('./run.ts')).run));
+june
+  .command('operations')
+  .description('everything that a ledger can do: blends, adjustments, mattes and finishes')
+  .option('--json', 'as JSON')
+  .action(action(async () => (await import('./operations.ts')).operations));
+june
   .command('worker')
   .description('takes frames off the queue until it is stopped')
   .action(action(async () => (await import('./render.ts')).worker));

@@ -8,3 +8,4 @@ export * from './pixels.ts';
 export * from './problem.ts';
 export * from './library.ts';
 export * from './upload.ts';
+export * from './job.ts';

@@ -1,56 +1,92 @@
 import { z } from 'zod';
-import type { Adjustment, Entry, LedgerDocument } from '@june-haze/core';
+import {
+  adjustments,
+  blends,
+  finishes,
+  mattes,
+  keyedSchema,
+  shapeOf,
+  type Adjustment,
+  type Entry,
+  type LedgerDocument,
+  type Matte,
+} from '@june-haze/core';
 
-const stops = z.number().min(-20).max(20);
-const factor = z.number().min(0).max(1000);
+// The document of Build. What each adjustment, matte and finish takes is derived from the registry; a kind that this version does not know,
+// or a number that is out of range, is kept as it is and named at its row by the compiler: the rest of the ledger goes on.
 
-export const adjustmentSchema: z.ZodType<Adjustment> = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('exposure'), enabled: z.boolean(), stops }),
-  z.object({ kind: z.literal('gain'), enabled: z.boolean(), red: factor, green: factor, blue: factor }),
-  z.object({
-    kind: z.literal('look'),
-    enabled: z.boolean(),
-    look: z.string().max(500).nullable(),
-    lookFile: z.object({ id: z.string(), name: z.string(), space: z.string() }).nullable(),
-  }),
-]);
+const texts = z.string().max(200);
+const named = z.string().max(200).nullable().optional();
+const kindsOf = (list: readonly { readonly kind: string }[]) => list.map((d) => d.kind) as [string, ...string[]];
+
+/** What an adjustment holds, strictly: for what is made anew, and for jobs. */
+export const adjustmentSchema = z.discriminatedUnion(
+  'kind',
+  adjustments.map((d) =>
+    z.strictObject({
+      kind: z.literal(d.kind),
+      enabled: z.boolean().default(true),
+      ...(d.choosesSpace ? { space: named } : {}),
+      matte: named,
+      ...shapeOf(d.parameters),
+    }),
+  ) as unknown as readonly [z.ZodObject, ...z.ZodObject[]],
+) as unknown as z.ZodType<Adjustment>;
+
+export const matteSchema = z.discriminatedUnion(
+  'kind',
+  mattes.map((d) => z.strictObject({ kind: z.literal(d.kind), ...shapeOf(d.parameters) })) as unknown as readonly [
+    z.ZodObject,
+    ...z.ZodObject[],
+  ],
+) as unknown as z.ZodType<Matte>;
+
+/** The fields of a finish's own kind, by its kind. */
+export const finishShapes = finishes.map((d) => ({ finish: z.literal(d.kind), ...shapeOf(d.parameters) }));
+export const operationSchema = z.enum(kindsOf(blends));
+export const mixSchema = keyedSchema([0, 1]);
+
+/** Any adjustment, matte or finish: what it holds is the compiler's to judge. */
+const anyKind = z.looseObject({ kind: z.string().max(64) });
 
 const common = {
   id: z.string().min(1).max(64),
-  name: z.string().max(200),
+  name: texts,
   enabled: z.boolean(),
-  operation: z.enum(['plus', 'minus', 'multiply', 'over']),
-  mix: z.number().min(0).max(1),
-  adjustments: z.array(adjustmentSchema).max(32),
+  mix: keyedSchema([-1e9, 1e9]),
+  matte: named,
   note: z.string().max(2000).optional(),
 };
+const picture = {
+  ...common,
+  operation: z.string().max(64),
+  adjustments: z.array(anyKind).max(64),
+};
+const keyed = keyedSchema([-1e9, 1e9]);
 
 export const entrySchema: z.ZodType<Entry> = z.lazy(() =>
   z.discriminatedUnion('kind', [
     z.object({
-      ...common,
+      ...picture,
       kind: z.literal('pass'),
       sourceId: z.string(),
       pass: z.string(),
       alphaFrom: z.string().optional(),
     }),
-    z.object({
-      ...common,
-      kind: z.literal('fill'),
-      colour: z.tuple([z.number(), z.number(), z.number()]),
-      alpha: z.number().min(0).max(1),
-    }),
-    z.object({ ...common, kind: z.literal('subtotal'), entries: z.array(entrySchema).max(200) }),
+    z.object({ ...picture, kind: z.literal('fill'), colour: z.tuple([keyed, keyed, keyed]), alpha: keyed }),
+    z.object({ ...picture, kind: z.literal('subtotal'), entries: z.array(entrySchema).max(200) }),
+    z.looseObject({ ...common, kind: z.literal('finish'), finish: z.string().max(64) }),
   ]),
-);
+) as unknown as z.ZodType<Entry>;
 
 /** How a picture is built: the one document of Build. */
-export const ledgerDocumentSchema: z.ZodType<LedgerDocument> = z.object({
-  version: z.literal(1),
+export const ledgerDocumentSchema = z.object({
+  version: z.union([z.literal(1), z.literal(2)]),
   entries: z.array(entrySchema).max(500),
+  mattes: z.record(texts, anyKind).optional(),
   alphaFrom: z.object({ sourceId: z.string(), pass: z.string() }).nullable().optional(),
   balanceAgainst: z.object({ sourceId: z.string(), pass: z.string() }).optional(),
-});
+}) as unknown as z.ZodType<LedgerDocument>;
 
 export const ledgerStateSchema = z.object({
   /** The revision in force: a change names it as its base. */

@@ -11,6 +11,13 @@ export const planesHeaderSchema = z.object({
   /** The file's name, for sentences about it, and the size of its whole picture. */
   file: z.string(),
   size: z.object({ width: z.number().int(), height: z.number().int() }),
+  /** Where the file has data, in pixels of the whole picture at the level asked for: outside it is transparent. */
+  data: z.object({
+    x: z.number().int(),
+    y: z.number().int(),
+    width: z.number().int(),
+    height: z.number().int(),
+  }),
 });
 export type PlanesHeader = z.infer<typeof planesHeaderSchema>;
 

@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import {
+  adjustmentSchema,
   ledgerDocumentSchema,
   newShotSchema,
   outputSettingsSchema,
@@ -26,11 +27,14 @@ const accepts = (schema: { safeParse(v: unknown): { success: boolean } }, value:
 describe('a ledger', () => {
   test.each([
     [{}, true],
-    [{ mix: 1.01 }, false],
-    [{ operation: 'screen' }, false],
-    [{ adjustments: [{ kind: 'exposure', enabled: true, stops: 21 }] }, false],
-    [{ adjustments: [{ kind: 'gain', enabled: true, red: 1, green: NaN, blue: 1 }] }, false],
-    [{ adjustments: [{ kind: 'blur', enabled: true, size: 3 }] }, false],
+    [{ mix: { keys: [[1001, 0.5]] } }, true],
+    [{ mix: { keys: [] } }, false],
+    [{ mix: 'all' }, false],
+    // What is out of range or of a newer version is kept, and named at its row by the compiler.
+    [{ operation: 'weave' }, true],
+    [{ adjustments: [{ kind: 'exposure', enabled: true, stops: 21 }] }, true],
+    [{ adjustments: [{ kind: 'sparkle', enabled: true, size: 3 }] }, true],
+    [{ adjustments: [{ enabled: true }] }, false],
     [{ id: '' }, false],
     [{ name: 'x'.repeat(201) }, false],
   ])('%j', (change, fine) => {
@@ -41,9 +45,46 @@ describe('a ledger', () => {
     const subtotal = { ...entry, kind: 'subtotal', id: 'b', entries: [entry] };
     expect(accepts(ledgerDocumentSchema, { version: 1, entries: [subtotal] })).toBe(true);
     expect(
-      accepts(ledgerDocumentSchema, { version: 1, entries: [{ ...subtotal, entries: [{ ...entry, mix: 2 }] }] }),
+      accepts(ledgerDocumentSchema, { version: 1, entries: [{ ...subtotal, entries: [{ ...entry, id: '' }] }] }),
     ).toBe(false);
-    expect(accepts(ledgerDocumentSchema, { version: 2, entries: [] })).toBe(false);
+    const finish = { kind: 'finish', id: 'c', name: 'Blur', enabled: true, mix: 1, finish: 'blur', size: 4 };
+    const mattes = { bright: { kind: 'brightness', low: 1 } };
+    expect(ledgerDocumentSchema.parse({ version: 2, entries: [finish], mattes })).toEqual({
+      version: 2,
+      entries: [finish],
+      mattes,
+    });
+    expect(accepts(ledgerDocumentSchema, { version: 3, entries: [] })).toBe(false);
+  });
+});
+
+describe('what an adjustment takes, derived from its definition', () => {
+  test.each([
+    [{ kind: 'exposure', stops: 1 }, true],
+    [{ kind: 'exposure', stops: 21 }, false],
+    [{ kind: 'exposure', stop: 1 }, false],
+    [{ kind: 'gain', red: 1, green: NaN, blue: 1 }, false],
+    [
+      {
+        kind: 'gain',
+        red: {
+          keys: [
+            [1, 0.5],
+            [9, 2],
+          ],
+          smooth: true,
+        },
+        space: 'ACEScct',
+        matte: 'bright',
+      },
+      true,
+    ],
+    [{ kind: 'matrix', matrix: [1, 0, 0, 0, 1, 0, 0, 0] }, false],
+    [{ kind: 'look', space: 'ACEScct' }, false],
+    [{ kind: 'whiteBalance', method: 'sharp' }, false],
+    [{ kind: 'sparkle' }, false],
+  ])('%j', (adjustment, fine) => {
+    expect(accepts(adjustmentSchema, adjustment)).toBe(fine);
   });
 });
 

@@ -23,7 +23,24 @@ export async function encodePng(
   height: number,
   encoding: PictureEncoding,
 ): Promise<Buffer> {
-  const png = await encodeUntaggedPng(rgba, width, height);
+  return taggedPng(await encodeUntaggedPng(rgba, width, height), encoding);
+}
+
+/**
+ * The same of 8 or 16 bits and three or four channels: alpha is straight (PNG third edition 4.3.4). 16-bit samples are a Uint16Array.
+ */
+export async function encodePngSamples(
+  samples: Uint8Array | Uint16Array,
+  { width, height, channels }: { readonly width: number; readonly height: number; readonly channels: 3 | 4 },
+  encoding: PictureEncoding,
+): Promise<Buffer> {
+  const sharp = await pictureLibrary();
+  const picture = sharp(samples, { raw: { width, height, channels } });
+  const deep = samples instanceof Uint16Array ? picture.toColourspace('rgb16') : picture;
+  return taggedPng(await deep.png({ compressionLevel: 6 }).toBuffer(), encoding);
+}
+
+function taggedPng(png: Buffer, encoding: PictureEncoding): Buffer {
   const afterHeader = 33; // signature (8) and IHDR (25)
   const uints = (...numbers: number[]) => {
     const b = Buffer.alloc(numbers.length * 4);

@@ -4,7 +4,7 @@ import { existsSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { viewingSchema } from '@june-haze/contract';
-import { readBundle, writeBundle, type Entry, type LedgerDocument } from '@june-haze/core';
+import { readBundle, stepsOf, writeBundle, type Entry, type LedgerDocument } from '@june-haze/core';
 import type { Connection } from '../src/database/connect.ts';
 import { examine } from '../src/library/examine.ts';
 import { addItem, changeItem, colourKey, listItems, removeItem } from '../src/library/items.ts';
@@ -172,7 +172,10 @@ describe('in use', () => {
     const key = await colourKey(db, await requireShot(db, shot));
     expect(key.looks).toEqual([id]);
     const { plan } = await planOf(db, inThisThread, { key, folder }, shot, document, 'Linear Rec.709');
-    expect(plan.steps[0]).toMatchObject({ kind: 'fill', colour: [{ kind: 'channels' }] });
+    expect([...stepsOf(plan)][0]).toMatchObject({
+      picture: { kind: 'fill' },
+      changes: [{ steps: [{ kind: 'channels' }] }],
+    });
     expect((await list())[0]!.usedBy).toMatchObject([{ shotId: shot, how: 'baked into Mist' }]);
     await expect(removeItem(db, folder, id)).rejects.toThrow(/used by Landing/);
     // Taken from the Library all the same, the entry says so and the shot still opens.

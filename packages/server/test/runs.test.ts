@@ -172,7 +172,7 @@ describe('runs', () => {
     expect(plans).toHaveLength(3);
     expect(new Set(plans).size).toBe(1);
     // From ACEScg to ACEScg there is nothing to convert.
-    expect(plans[0]).toContain('"input":0,"colour":[]');
+    expect(plans[0]).toContain('{"kind":"input","input":0},"changes":[]');
     expect((await latest()).changedSince).toEqual(['the ledger']);
   });
 

@@ -13,6 +13,7 @@ import {
   ShotColour,
   writeExr,
   type Entry,
+  type Operation,
   type ExrAttribute,
   type Plane,
 } from '@june-haze/core';
@@ -29,7 +30,7 @@ beforeAll(() => {
 });
 afterAll(() => rmSync(folder, { recursive: true }));
 
-const fill = (colour: [number, number, number], alpha: number, operation: Entry['operation'] = 'over'): Entry => ({
+const fill = (colour: [number, number, number], alpha: number, operation: Operation = 'over'): Entry => ({
   id: `${colour.join()}${alpha}`,
   name: 'Mist',
   kind: 'fill',

@@ -3,7 +3,7 @@ import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globa
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react';
 import { App } from 'antd';
-import { builtinColour, type Adjustment, type Entry } from '@june-haze/core';
+import { builtinColour, type Adjustment, type Entry, type FillEntry } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { standInBrowser, standInServer } from './standInBrowser.ts';
 
@@ -60,7 +60,15 @@ function open(entry: Entry, cutOff?: number) {
   render(
     <QueryClientProvider client={new QueryClient({ defaultOptions: { queries: { retry: false } } })}>
       <App>
-        <EntryEditor shot={shot} entry={entry} cutOff={cutOff} onDraft={drafted} onSave={saved} onRemove={removed} />
+        <EntryEditor
+          shot={shot}
+          document={{ version: 2, entries: [entry] }}
+          entry={entry}
+          cutOff={cutOff}
+          onDraft={drafted}
+          onSave={saved}
+          onRemove={removed}
+        />
       </App>
     </QueryClientProvider>,
   );
@@ -70,13 +78,14 @@ const last = (saved: { mock: { calls: [Entry, string][] } }) => saved.mock.calls
 
 describe('adjustments of an entry', () => {
   test.each([
-    ['Exposure', { kind: 'exposure', enabled: true, stops: 0 }, 'exposure on Mist'],
-    ['Gain per channel', { kind: 'gain', enabled: true, red: 1, green: 1, blue: 1 }, 'gain on Mist'],
-    ['Look, baked', { kind: 'look', enabled: true, look: null, lookFile: null }, 'look on Mist'],
+    ['Exposure', { kind: 'exposure', enabled: true }, 'exposure on Mist'],
+    ['Gain', { kind: 'gain', enabled: true }, 'gain on Mist'],
+    ['Baked look', { kind: 'look', enabled: true }, 'look on Mist'],
   ])('%s is added without effect, after those that are there', async (label, adjustment, words) => {
     const { saved } = open(mist([baked]));
     fireEvent.click(screen.getByText('Add adjustment'));
-    fireEvent.click(await screen.findByRole('menuitem', { name: label }));
+    fireEvent.click(await screen.findByText(label, { selector: '[role=option] *' }));
+    fireEvent.click(screen.getByRole('button', { name: 'Add' }));
     expect(last(saved)).toEqual([mist([baked, adjustment as Adjustment]), words]);
   });
 
@@ -88,14 +97,14 @@ describe('adjustments of an entry', () => {
     // A technical LUT is no look.
     expect(options.map((o) => o.textContent)).toEqual(['dusk.cc · 2, on ACEScct']);
     fireEvent.click(options[0]!);
-    expect(last(saved)).toEqual([mist([baked]), 'look of Mist']);
+    expect(last(saved)).toEqual([mist([baked]), 'baked look file of Mist']);
   });
 
   test('it says what it bakes, is switched off, and is taken off', () => {
     const { saved } = open(mist([baked]));
     expect(screen.getByText('baked: dusk.cc')).toBeTruthy();
     fireEvent.click(screen.getByLabelText('look on'));
-    expect(last(saved)[0].adjustments).toEqual([{ ...baked, enabled: false }]);
+    expect((last(saved)[0] as FillEntry).adjustments).toEqual([{ ...baked, enabled: false }]);
     fireEvent.click(screen.getByText('Remove'));
     expect(last(saved)).toEqual([mist([]), 'took an adjustment off Mist']);
   });
@@ -119,8 +128,9 @@ describe('adjustments of an entry', () => {
   });
 
   test('numbers are typed, by channel, and a name is kept when it is left', () => {
-    const gain: Adjustment = { kind: 'gain', enabled: true, red: 1, green: 1, blue: 1 };
+    const gain: Adjustment = { kind: 'gain', enabled: true };
     const { saved } = open(mist([gain]));
+    fireEvent.click(screen.getByText('By channel'));
     fireEvent.change(screen.getByLabelText('Gain green, typed'), { target: { value: '0.5' } });
     fireEvent.blur(screen.getByLabelText('Gain green, typed'));
     expect(last(saved)).toEqual([mist([{ ...gain, green: 0.5 }]), 'gain green of Mist']);

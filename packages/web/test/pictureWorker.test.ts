@@ -81,6 +81,7 @@ const planes =
       missing: [],
       file: 'landing.1001.exr',
       size,
+      data: { x: 0, y: 0, width: 4, height: 2 },
     };
     return new Response(samples, { headers: { 'x-june-planes': encodeURIComponent(JSON.stringify(header)) } });
   };

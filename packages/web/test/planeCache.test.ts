@@ -1,9 +1,12 @@
 import { describe, expect, jest, test } from '@jest/globals';
-import { PlaneCache } from '../src/viewer/planeCache.ts';
+import { PlaneCache, type Fetched } from '../src/viewer/planeCache.ts';
 
 /** Planes of so many bytes, told apart by their first sample. */
-const planes = (bytes: number, sign: number) => [new Float32Array(bytes / 4).fill(sign)];
-const first = async (promise: Promise<readonly ArrayLike<number>[]>) => (await promise)[0]![0];
+const planes = (bytes: number, sign: number): Fetched => ({
+  planes: [new Float32Array(bytes / 4).fill(sign)],
+  data: { x: 0, y: 0, width: 1, height: 1 },
+});
+const first = async (promise: Promise<Fetched>) => (await promise).planes[0]![0];
 
 describe('planes that were fetched', () => {
   test('are fetched once an address, also when they are asked for again while they are under way', async () => {

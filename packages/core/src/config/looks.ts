@@ -1,5 +1,11 @@
 import type { Direction } from '../transform/transform.ts';
 
+/** Looks that an adjustment bakes in: a LUT or CDL of the Library, then looks of the config ("+dusk, -warm"). */
+export interface BakedLook {
+  readonly look?: string | null | undefined;
+  readonly lookFile?: { readonly id: string; readonly name: string; readonly space: string } | null | undefined;
+}
+
 /** One look of an expression, with its direction. */
 export interface LookToken {
   readonly name: string;

@@ -5,7 +5,7 @@ import { ap0, luminanceWeights, primariesMatrix } from '../colour/primaries.ts';
 import { colourSpaces, findSpace, requireSpace, UnknownNameError, type ColourSpace } from '../colour/spaces.ts';
 import { isLinearMap, mergeSteps, type ColourStep } from '../colour/steps.ts';
 import { displays as builtinDisplays, viewSteps, type ViewChoice } from '../colour/views.ts';
-import type { BakedLook } from '../ledger/document.ts';
+import type { BakedLook } from './looks.ts';
 import { selfContainedSteps } from '../transform/fileSteps.ts';
 import type { Transform } from '../transform/transform.ts';
 import type { ColourConfig } from './colourConfig.ts';

@@ -6,6 +6,22 @@ export function sideAtLevel(side: number, level: number): number {
   return Math.ceil(side / 2 ** level);
 }
 
+/** A part of a picture at a level: every pixel that something of it lies in. */
+export function windowAtLevel(window: Window, level: number): Window {
+  const side = 2 ** level;
+  const [x, y] = [Math.floor(window.x / side), Math.floor(window.y / side)];
+  const [right, bottom] = [Math.ceil((window.x + window.width) / side), Math.ceil((window.y + window.height) / side)];
+  return { x, y, width: right - x, height: bottom - y };
+}
+
+/** Part of a picture, in its pixels. */
+export interface Window {
+  readonly x: number;
+  readonly y: number;
+  readonly width: number;
+  readonly height: number;
+}
+
 let widened: Float32Array | undefined;
 
 /** All halves as floats, for steps that are not hot. */

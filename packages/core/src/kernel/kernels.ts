@@ -30,6 +30,19 @@ export interface Kernels {
   dividePlanes(a: number, b: number, n: number): void;
   /** The way back from dividePlanes: a *= b, and where b is 0 what stood there before. */
   restorePlanes(a: number, b: number, before: number, n: number): void;
+  /** total = total / entry, and 0 where entry is 0. */
+  divideOrZero(total: number, entry: number, n: number): void;
+  fillUncovered(total: number, entry: number, alpha: number, n: number): void;
+  screenPlanes(total: number, entry: number, n: number): void;
+  maxPlanes(total: number, entry: number, n: number): void;
+  minPlanes(total: number, entry: number, n: number): void;
+  copyPlane(to: number, from: number, n: number): void;
+  mixByMatte(total: number, result: number, matte: number, n: number, mix: number): void;
+  /** `reach + 1` weights, the middle's first; `from` has `reach` samples around. */
+  filterRow(to: number, from: number, n: number, weights: number, reach: number): void;
+  /** `rows` points at 2 * reach + 1 pointers (32 bits each) to rows. */
+  filterColumn(to: number, rows: number, n: number, weights: number, reach: number): void;
+  keepFinite(plane: number, n: number): void;
   encodeCurve(
     plane: number,
     n: number,

@@ -7,6 +7,7 @@ import { twinCurves } from './twin/curves.ts';
 import { twinAces } from './twin/aces.ts';
 import { twinAces2 } from './twin/aces2.ts';
 import { twinTables } from './twin/tables.ts';
+import { twinFilter } from './twin/filter.ts';
 import { twinReduce } from './twin/reduce.ts';
 
 const pageBytes = 65536;
@@ -63,6 +64,7 @@ export function createTwinKernels(): Kernels {
     ...twinTables(heap),
     ...twinAces(heap),
     ...twinAces2(heap),
+    ...twinFilter(heap),
     ...twinReduce(heap),
   };
 }

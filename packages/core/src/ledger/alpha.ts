@@ -1,12 +1,13 @@
 import { pictureChannels, type Pass } from '../sequence/passes.ts';
-import type { Entry, LedgerDocument, PassEntry } from './document.ts';
+import { findBlend } from '../operations/registry.ts';
+import { acts, type Entry, type LedgerDocument, type PassEntry } from './document.ts';
 import type { PlanSource } from './planSource.ts';
 
 // The rules of alpha, stated once; docs/architecture.md has them as a table.
 //
-// A source is premultiplied, straight, or none: then its A is ignored. `plus`, `minus` and `multiply` act on light and leave the
-// total's alpha as it is; `over` composes it (Porter and Duff 1984, table 1), and what has no alpha covers wholly. A total that
-// nothing brought alpha to has none: it covers, and its files carry no A.
+// A source is premultiplied, straight, or none: then its A is ignored. Blends act on light and leave the total's alpha as it is; only
+// `over`, `under` and `replace` compose it (Porter and Duff 1984, table 1), and what has no alpha covers wholly, inside its data window.
+// A total that nothing brought alpha to has none: it covers, and its files carry no A.
 
 /** Where alpha lies in a source. */
 export interface AlphaPlace {
@@ -34,26 +35,26 @@ function renderAlpha(source: PlanSource, pass: Pass): AlphaPlace | undefined {
 }
 
 /** Whether an entry changes the alpha of the total it is applied to. */
-export const composesAlpha = (entry: Entry): boolean => entry.operation === 'over';
-
-const acts = (entry: Entry) => entry.enabled && entry.mix > 0;
+export const composesAlpha = (entry: Entry): boolean =>
+  entry.kind !== 'finish' && findBlend(entry.operation)?.alpha === 'composes';
 
 /** The first entry whose light the total is made of; undefined when something composes alpha before it. */
-function firstLight(entries: readonly Entry[]): PassEntry | undefined {
-  for (const entry of entries.filter(acts)) {
+function firstLight(entries: readonly Entry[], frame: number): PassEntry | undefined {
+  for (const entry of entries.filter((e) => acts(e, frame))) {
     if (composesAlpha(entry)) return undefined;
     if (entry.kind === 'pass') return entry;
     if (entry.kind === 'subtotal') {
-      const inner = firstPass(entry.entries);
+      const inner = firstPass(entry.entries, frame);
       if (inner) return inner;
     }
   }
   return undefined;
 }
 
-function firstPass(entries: readonly Entry[]): PassEntry | undefined {
-  for (const entry of entries.filter(acts)) {
-    const found = entry.kind === 'pass' ? entry : entry.kind === 'subtotal' ? firstPass(entry.entries) : undefined;
+function firstPass(entries: readonly Entry[], frame: number): PassEntry | undefined {
+  for (const entry of entries.filter((e) => acts(e, frame))) {
+    const found =
+      entry.kind === 'pass' ? entry : entry.kind === 'subtotal' ? firstPass(entry.entries, frame) : undefined;
     if (found) return found;
   }
   return undefined;
@@ -63,10 +64,11 @@ function firstPass(entries: readonly Entry[]): PassEntry | undefined {
 export function startingAlpha(
   document: LedgerDocument,
   sources: readonly PlanSource[],
+  frame: number,
 ): (AlphaPlace & { readonly sourceId: string }) | undefined {
   const { alphaFrom } = document;
   if (alphaFrom === null) return undefined;
-  const light = alphaFrom ? undefined : firstLight(document.entries);
+  const light = alphaFrom ? undefined : firstLight(document.entries, frame);
   const sourceId = alphaFrom?.sourceId ?? light?.sourceId;
   const source = sources.find((s) => s.id === sourceId);
   const named = source?.passes.find((p) => p.name === (alphaFrom?.pass ?? light?.alphaFrom));
@@ -80,6 +82,6 @@ export function startingAlpha(
 }
 
 /** Whether the total of some entries has alpha: one to begin with, or one that an acting entry composed. */
-export function totalHasAlpha(entries: readonly Entry[], begins: boolean): boolean {
-  return begins || entries.some((e) => acts(e) && composesAlpha(e));
+export function totalHasAlpha(entries: readonly Entry[], begins: boolean, frame: number): boolean {
+  return begins || entries.some((e) => acts(e, frame) && composesAlpha(e));
 }

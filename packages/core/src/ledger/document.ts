@@ -1,79 +1,82 @@
-/** How an entry acts on the running total. */
-export type Operation = 'plus' | 'minus' | 'multiply' | 'over';
+import type { Keyed } from '../operations/keyed.ts';
+import type { BakedLook } from '../config/looks.ts';
+import { valueAt } from '../operations/keyed.ts';
+import type { Adjustment, Finish, Matte, Operation } from '../operations/registry.ts';
 
-/** Looks that an adjustment bakes in: a LUT or CDL of the Library, then looks of the config ("+dusk, -warm"). */
-export interface BakedLook {
-  readonly look: string | null;
-  readonly lookFile: { readonly id: string; readonly name: string; readonly space: string } | null;
-}
-
-/**
- * A colour change on one entry, in order, in the working space. Exposure and gain are pure multiplications, so alpha does not matter to
- * them; a look works on colour that is divided by alpha, which is multiplied in again after.
- */
-export type Adjustment =
-  | { readonly kind: 'exposure'; readonly enabled: boolean; readonly stops: number }
-  | {
-      readonly kind: 'gain';
-      readonly enabled: boolean;
-      readonly red: number;
-      readonly green: number;
-      readonly blue: number;
-    }
-  | ({ readonly kind: 'look'; readonly enabled: boolean } & BakedLook);
+export type { Adjustment, Finish, Matte, Operation } from '../operations/registry.ts';
 
 interface EntryCommon {
   readonly id: string;
   readonly name: string;
   readonly enabled: boolean;
-  readonly operation: Operation;
   /** 0 … 1: how much of the entry's effect is taken. */
-  readonly mix: number;
+  readonly mix: Keyed;
+  /** A matte of the document, by name: the entry acts where it is white. */
+  readonly matte?: string | null | undefined;
+  readonly note?: string | undefined;
+}
+
+interface PictureCommon extends EntryCommon {
+  readonly operation: Operation;
+  /** In order, each in the working space or the space that it names. */
   readonly adjustments: readonly Adjustment[];
-  readonly note?: string;
 }
 
 /** One pass of one source, converted to the working space. */
-export interface PassEntry extends EntryCommon {
+export interface PassEntry extends PictureCommon {
   readonly kind: 'pass';
   readonly sourceId: string;
   readonly pass: string;
   /** Takes alpha from another pass of the same source: for passes that come without one. */
-  readonly alphaFrom?: string;
+  readonly alphaFrom?: string | undefined;
 }
 
 /** One colour everywhere, in the working space, not premultiplied. */
-export interface FillEntry extends EntryCommon {
+export interface FillEntry extends PictureCommon {
   readonly kind: 'fill';
-  readonly colour: readonly [number, number, number];
-  readonly alpha: number;
+  readonly colour: readonly [Keyed, Keyed, Keyed];
+  readonly alpha: Keyed;
 }
 
 /** Entries evaluated on their own from transparent black, then applied like a pass. */
-export interface SubtotalEntry extends EntryCommon {
+export interface SubtotalEntry extends PictureCommon {
   readonly kind: 'subtotal';
   readonly entries: readonly Entry[];
 }
 
-export type Entry = PassEntry | FillEntry | SubtotalEntry;
+/** A change of the running total itself, which may look at neighbours. */
+export type FinishEntry = EntryCommon & { readonly kind: 'finish' } & Finish;
+
+/** What is laid on the running total. */
+export type PictureEntry = PassEntry | FillEntry | SubtotalEntry;
+export type Entry = PictureEntry | FinishEntry;
 
 /** How the picture is built, top to bottom from black, in the shot's working space. */
 export interface LedgerDocument {
-  readonly version: 1;
+  /** 1 is what was before mattes and finishes: it means the same now. */
+  readonly version: 1 | 2;
   readonly entries: readonly Entry[];
+  readonly mattes?: Readonly<Record<string, Matte>> | undefined;
   /**
    * The pass whose alpha the total begins with; null for none. Left out: that of the render which the first light comes from, see
    * `alpha.ts`. Light that is summed leaves alpha alone, so it stands in the total once, however many passes are added.
    */
-  readonly alphaFrom?: { readonly sourceId: string; readonly pass: string } | null;
+  readonly alphaFrom?: { readonly sourceId: string; readonly pass: string } | null | undefined;
   /** The pass that the total is balanced against. */
-  readonly balanceAgainst?: { readonly sourceId: string; readonly pass: string };
+  readonly balanceAgainst?: { readonly sourceId: string; readonly pass: string } | undefined;
 }
+
+/** Whether an entry does anything at a frame. */
+export const acts = (entry: Entry, frame: number): boolean => entry.enabled && valueAt(entry.mix, frame) > 0;
+
+/** An entry's adjustments; finishes have none. */
+export const adjustmentsOf = (entry: Entry): readonly Adjustment[] =>
+  entry.kind === 'finish' ? [] : entry.adjustments;
 
 /** Library ids of the LUTs and CDLs that adjustments use. */
 export function lookFilesOf(document: LedgerDocument): string[] {
   const ids = [...walkEntries(document.entries)].flatMap((e) =>
-    e.adjustments.flatMap((a) => (a.kind === 'look' && a.lookFile ? [a.lookFile.id] : [])),
+    adjustmentsOf(e).flatMap((a) => ('lookFile' in a && a.lookFile ? [a.lookFile.id] : [])),
   );
   return [...new Set(ids)];
 }
@@ -83,18 +86,32 @@ export function lookWords({ look, lookFile }: BakedLook): string {
   return [lookFile?.name, look || undefined].filter((w) => w !== undefined).join(' and ') || 'nothing yet';
 }
 
+/** What an adjustment bakes in; undefined for one that bakes nothing. */
+function bakedIn(a: Adjustment): string | undefined {
+  if (!a.enabled) return undefined;
+  if (a.kind === 'look' && (a.look || a.lookFile)) return lookWords(a);
+  return a.kind === 'lut' && a.lookFile ? a.lookFile.name : undefined;
+}
+
 /** The looks that act in a ledger, with the entries that bake them. */
 export function bakedLooks(document: LedgerDocument): { entry: string; look: string }[] {
   const visit = (entries: readonly Entry[]): { entry: string; look: string }[] =>
     entries
-      .filter((e) => e.enabled && e.mix > 0)
+      .filter((e) => e.enabled && e.mix !== 0)
       .flatMap((e) => [
-        ...e.adjustments.flatMap((a) =>
-          a.kind === 'look' && a.enabled && (a.look || a.lookFile) ? [{ entry: e.name, look: lookWords(a) }] : [],
-        ),
+        ...adjustmentsOf(e).flatMap((a) => {
+          const look = bakedIn(a);
+          return look === undefined ? [] : [{ entry: e.name, look }];
+        }),
         ...(e.kind === 'subtotal' ? visit(e.entries) : []),
       ]);
   return visit(document.entries);
+}
+
+/** Whether a document has keyed numbers, so that it means something else at another frame. */
+export function isKeyed(value: unknown): boolean {
+  if (typeof value !== 'object' || value === null) return false;
+  return 'keys' in value ? true : Object.values(value).some(isKeyed);
 }
 
 /** All entries, subtotals before their own. */

@@ -1,12 +1,8 @@
-import { diagonal3 } from '../colour/matrix.ts';
-import { UnknownNameError } from '../colour/spaces.ts';
-import { mergeSteps, type ColourStep } from '../colour/steps.ts';
-import { ColourFileError } from '../config/place.ts';
-import { ShotColour } from '../config/shotColour.ts';
-import { dataRoles, pictureChannels, type Pass } from '../sequence/passes.ts';
-import { ownAlpha, startingAlpha, totalHasAlpha } from './alpha.ts';
-import type { BakedLook, Entry, LedgerDocument, Operation, PassEntry } from './document.ts';
-import type { PlanSource } from './planSource.ts';
+import type { ColourStep } from '../colour/steps.ts';
+import type { Vector3 } from '../colour/matrix.ts';
+import type { Operation } from '../operations/registry.ts';
+import type { Placement } from './planSource.ts';
+import type { Size } from './sizes.ts';
 
 /** Planes that a plan needs: three colour channels and, when `alpha` is given, a fourth. */
 export interface PlanInput {
@@ -20,49 +16,104 @@ export interface PlanInput {
   readonly straight?: true;
 }
 
-export type PlanStep =
-  | { readonly kind: 'open' }
-  | {
-      readonly kind: 'input';
-      readonly entry: number;
-      readonly input: number;
-      readonly colour: readonly ColourStep[];
-      readonly operation: Operation;
-      readonly mix: number;
-    }
-  | {
-      readonly kind: 'fill';
-      readonly entry: number;
-      /** Not premultiplied. */
-      readonly value: readonly [number, number, number, number];
-      readonly colour: readonly ColourStep[];
-      readonly operation: Operation;
-      readonly mix: number;
-    }
-  | {
-      readonly kind: 'close';
-      readonly entry: number;
-      /** The subtotal has alpha of its own; without it covers wholly. */
-      readonly alpha: boolean;
-      readonly colour: readonly ColourStep[];
-      readonly operation: Operation;
-      readonly mix: number;
-    };
+/** Planes of a source as they are, or of another node. */
+export type Planes =
+  { readonly kind: 'input'; readonly input: number } | { readonly kind: 'node'; readonly node: number };
 
-/** A ledger compiled to a flat list. JSON, so that it travels to workers as it is. */
+/** What a step lays on the total. A node's picture says whether it has alpha; an input's planes do. */
+export type Picture =
+  | Laid
+  /** `alpha`: it has one of its own; without, it covers wholly. */
+  | { readonly kind: 'subtotal'; readonly steps: readonly PlanStep[]; readonly alpha: boolean };
+
+/** A picture that is loaded as it is. */
+export type Laid =
+  | { readonly kind: 'input'; readonly input: number }
+  | { readonly kind: 'node'; readonly node: number; readonly alpha: boolean }
+  /** Not premultiplied. */
+  | { readonly kind: 'fill'; readonly value: readonly [number, number, number, number] };
+
+/** Colour steps with their rule of alpha, and where they act. */
+export interface Change {
+  readonly steps: readonly ColourStep[];
+  readonly alpha: 'any' | 'straight';
+  readonly matte?: PlanMatte;
+}
+
+/** A matte with the planes that it reads, by its definition's kind. */
+export interface PlanMatte {
+  readonly kind: string;
+  readonly values: Readonly<Record<string, unknown>>;
+  readonly planes: readonly Planes[];
+  readonly other?: PlanMatte;
+}
+
+export interface PlanStep {
+  /** Index of the entry in `entryIds`. */
+  readonly entry: number;
+  readonly picture: Picture;
+  readonly changes: readonly Change[];
+  readonly operation: Operation;
+  readonly mix: number;
+  readonly matte?: PlanMatte;
+}
+
+/** A run of point operations on a total that begins with nothing, or with another node's. */
+export interface RunNode {
+  readonly kind: 'run';
+  readonly from?: number;
+  /** Where the alpha comes from that it begins with. */
+  readonly startAlpha?: Planes;
+  readonly steps: readonly PlanStep[];
+}
+
+/** A finish of another node's picture, by its definition's kind. */
+export interface FinishNode {
+  readonly kind: 'finish';
+  readonly from: number;
+  readonly entry: number;
+  readonly finish: string;
+  readonly values: Readonly<Record<string, unknown>>;
+  readonly mix: number;
+  readonly matte?: PlanMatte;
+  /** Whether the total has alpha where it acts. */
+  readonly alpha: boolean;
+}
+
+/** A source of another size, or one that is moved: converted on its own pixels, then placed. Its picture has alpha: outside it is transparent. */
+export interface PlaceNode {
+  readonly kind: 'place';
+  readonly input: number;
+  readonly changes: readonly Change[];
+  readonly size: Size;
+  readonly placement: Placement;
+  /** The shot's size, which it is placed in. */
+  readonly into: Size;
+}
+
+export type PlanNode = RunNode | FinishNode | PlaceNode;
+
+/** What is wrong with an entry: the rest of the plan goes on without it. */
+export interface Fault {
+  readonly entry: string;
+  readonly message: string;
+}
+
+/** A ledger compiled for a frame. Plain data, so that it travels to workers as it is. */
 export interface Plan {
   readonly inputs: readonly PlanInput[];
-  readonly steps: readonly PlanStep[];
-  /** Ids of the entries that act, in order; `entry` in steps is an index here. */
+  /** Each after those that it is made of; the last gives the total. */
+  readonly nodes: readonly PlanNode[];
+  /** Ids of the entries that act, in order. */
   readonly entryIds: readonly string[];
   /** Weights of the working space's luminance, for shares. */
-  readonly luminance: readonly [number, number, number];
-  /** The input whose alpha the total begins with. */
-  readonly startAlpha?: number;
+  readonly luminance: Vector3;
   /** Whether the total has alpha at the end; without, it covers: alpha is 1 everywhere. */
   readonly hasAlpha: boolean;
-  /** Index of the input that the total is balanced against, and the steps that bring it to the working space. */
-  readonly balance?: { readonly input: number; readonly colour: readonly ColourStep[] };
+  /** What the total is balanced against, and the changes that bring it to the working space. */
+  readonly balance?: { readonly picture: Laid; readonly changes: readonly Change[] } | undefined;
+  /** Entries that were left out, and why. */
+  readonly faults: readonly Fault[];
 }
 
 /** A ledger that cannot be evaluated: the message names the entry and what it lacks. */
@@ -73,137 +124,14 @@ export class PlanError extends Error {
   }
 }
 
-/**
- * Compiles a ledger: conversions and adjustments fold into one matrix, disabled and zero-mix entries vanish, equal
- * inputs are shared. Throws a PlanError for an entry whose source or pass is gone, or that takes data for light: a depth or an ID
- * may multiply, never be added, taken away or laid over.
- */
-export function compilePlan(
-  document: LedgerDocument,
-  sources: readonly PlanSource[],
-  workingSpace: string,
-  colour: ShotColour = new ShotColour(),
-): Plan {
-  const inputs: PlanInput[] = [];
-  const keys: string[] = [];
-  const steps: PlanStep[] = [];
-  const entryIds: string[] = [];
-
-  const addInput = (input: PlanInput): number => {
-    const key = JSON.stringify(input);
-    const known = keys.indexOf(key);
-    if (known >= 0) return known;
-    keys.push(key);
-    return inputs.push(input) - 1;
-  };
-
-  const visit = (entry: Entry): void => {
-    if (!entry.enabled || entry.mix === 0) return;
-    const { operation, mix } = entry;
-    const number = entryIds.push(entry.id) - 1;
-    const change = adjustmentSteps(entry, workingSpace, colour);
-    if (entry.kind === 'subtotal') {
-      steps.push({ kind: 'open' });
-      entry.entries.forEach(visit);
-      const alpha = totalHasAlpha(entry.entries, false);
-      steps.push({ kind: 'close', entry: number, alpha, colour: change, operation, mix });
-    } else if (entry.kind === 'fill') {
-      const value = [...entry.colour, entry.alpha] as const;
-      steps.push({ kind: 'fill', entry: number, value, colour: change, operation, mix });
-    } else {
-      const { source, pass } = findPass(entry, sources);
-      const data = dataRoles.has(pass.role);
-      if (data && operation !== 'multiply')
-        throw new PlanError(
-          `Entry "${entry.name}": ${pass.name} of ${source.name} holds ${pass.role} data, which is no light; take another pass, or correct its role in Intake.`,
-        );
-      const intoWorking = data ? [] : colour.conversion(source.space, workingSpace);
-      const input = addInput(inputOf(source, pass, entry.alphaFrom));
-      steps.push({
-        kind: 'input',
-        entry: number,
-        input,
-        colour: mergeSteps([...intoWorking, ...change]),
-        operation,
-        mix,
-      });
-    }
-  };
-  document.entries.forEach(visit);
-  const start = startingAlpha(document, sources);
-  return {
-    inputs,
-    steps,
-    entryIds,
-    luminance: colour.luminance(workingSpace),
-    hasAlpha: totalHasAlpha(document.entries, start !== undefined),
-    ...(start ? { startAlpha: addInput(alphaAlone(start)) } : {}),
-    balance: balanceInput(),
-  };
-
-  function balanceInput(): Plan['balance'] {
-    const against = document.balanceAgainst;
-    const source = sources.find((s) => s.id === against?.sourceId);
-    const pass = source?.passes.find((p) => p.name === against?.pass);
-    if (!source || !pass) return undefined;
-    return { input: addInput(inputOf(source, pass)), colour: colour.conversion(source.space, workingSpace) };
-  }
+/** All steps of a plan, those of subtotals after their own. */
+export function* stepsOf(plan: Plan): Generator<PlanStep> {
+  for (const node of plan.nodes) if (node.kind === 'run') yield* walkSteps(node.steps);
 }
 
-/** An input of nothing but an alpha. */
-function alphaAlone({ sourceId, part, channel }: NonNullable<ReturnType<typeof startingAlpha>>): PlanInput {
-  return { sourceId, part, colour: [channel, channel, channel] };
-}
-
-function findPass(entry: PassEntry, sources: readonly PlanSource[]): { source: PlanSource; pass: Pass } {
-  const source = sources.find((s) => s.id === entry.sourceId);
-  if (!source)
-    throw new PlanError(
-      `Entry "${entry.name}": its source is no longer in the shot; remove the entry or bring the source in again.`,
-    );
-  const pass = source.passes.find((p) => p.name === entry.pass);
-  if (!pass) throw new PlanError(`Entry "${entry.name}": ${source.name} has no pass "${entry.pass}".`);
-  return { source, pass };
-}
-
-/**
- * The planes of a pass, read as its source says: the entries' side and the beauty's side of a balance go the same way. Numbers that are no
- * light are multiplied by no alpha.
- */
-function inputOf(source: PlanSource, pass: Pass, alphaFrom?: string): PlanInput {
-  const { colour } = pictureChannels(pass);
-  const common = { sourceId: source.id, part: pass.part };
-  if (dataRoles.has(pass.role)) return { ...common, data: true, colour };
-  const other = source.passes.find((p) => p.name === alphaFrom);
-  const alpha = (other && ownAlpha(source, other)) ?? (pass.role === 'alpha' ? undefined : ownAlpha(source, pass));
-  const straight = source.alpha === 'straight' ? ({ straight: true } as const) : {};
-  return { ...common, colour, ...(alpha ? { alpha, ...straight } : {}) };
-}
-
-/** An entry's adjustments in order; neighbouring multiplications become one. */
-function adjustmentSteps(entry: Entry, workingSpace: string, colour: ShotColour): ColourStep[] {
-  const scale = (r: number, g: number, b: number): ColourStep[] =>
-    r === 1 && g === 1 && b === 1 ? [] : [{ kind: 'matrix', matrix: diagonal3(r, g, b) }];
-  const steps = entry.adjustments.flatMap((a): ColourStep[] => {
-    if (!a.enabled) return [];
-    switch (a.kind) {
-      case 'exposure':
-        return scale(2 ** a.stops, 2 ** a.stops, 2 ** a.stops);
-      case 'gain':
-        return scale(a.red, a.green, a.blue);
-      case 'look':
-        return bakedSteps(entry, a, workingSpace, colour);
-    }
-  });
-  return mergeSteps(steps);
-}
-
-function bakedSteps(entry: Entry, look: BakedLook, workingSpace: string, colour: ShotColour): ColourStep[] {
-  try {
-    return colour.lookInPlace(workingSpace, look);
-  } catch (e) {
-    if (e instanceof UnknownNameError || e instanceof ColourFileError)
-      throw new PlanError(`Entry "${entry.name}", its look: ${e.message}`);
-    throw e;
+function* walkSteps(steps: readonly PlanStep[]): Generator<PlanStep> {
+  for (const step of steps) {
+    yield step;
+    if (step.picture.kind === 'subtotal') yield* walkSteps(step.picture.steps);
   }
 }

@@ -1,4 +1,5 @@
 import type { AlphaKind } from '../intake/fileFacts.ts';
+import type { Size } from './sizes.ts';
 import type { Pass } from '../sequence/passes.ts';
 
 /** What the compiler must know of a source. */
@@ -10,6 +11,16 @@ export interface PlanSource {
   readonly passes: readonly Pass[];
   /** How its colour relates to its alpha; premultiplied when left out. With none, A is ignored and the picture covers. */
   readonly alpha?: AlphaKind;
+  /** The size of its picture; that of the shot when left out. */
+  readonly size?: Size;
+  /** How it lies in the shot's picture; centred as it is when left out. */
+  readonly placement?: Placement;
+}
+
+/** Where a source lies: scaled about its centre, then moved, in pixels of the shot's picture, right and down. */
+export interface Placement {
+  readonly scale: number;
+  readonly shift: readonly [x: number, y: number];
 }
 
 /** The space of a source that nobody has declared yet. */

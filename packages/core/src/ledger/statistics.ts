@@ -1,4 +1,4 @@
-import type { Plan } from './plan.ts';
+import { stepsOf, type Plan } from './plan.ts';
 
 /** Sums per row, kept apart so that adding them up in row order gives the same bits for any split into bands. */
 export interface RowStatistics {
@@ -62,7 +62,7 @@ export function balanceRow(
   statistics: RowStatistics,
 ): void {
   const [wr, wg, wb] = plan.luminance;
-  const roundings = plan.steps.filter((s) => s.kind === 'input').length + 1;
+  const roundings = [...stepsOf(plan)].filter((s) => s.picture.kind === 'input').length + 1;
   const [tr, tg, tb] = total as [Float32Array, Float32Array, Float32Array];
   const [br, bg, bb] = beauty as [Float32Array, Float32Array, Float32Array];
   for (let y = 0; y < rows; y++) {

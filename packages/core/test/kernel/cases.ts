@@ -73,6 +73,27 @@ export const kernelCases: KernelCase[] = [
   { name: 'addScaled', run: (k, _, [a, b], n) => k.addScaled(a!, b!, n, -0.7) },
   { name: 'multiplyMixed', run: (k, _, [a, b], n) => k.multiplyMixed(a!, b!, n, 0.3) },
   { name: 'coverPremultiplied', run: (k, _, [a, b, c], n) => k.coverPremultiplied(a!, b!, c!, n, 0.9) },
+  { name: 'divideOrZero', run: (k, _, [a, b], n) => k.divideOrZero(a!, b!, n) },
+  { name: 'fillUncovered', run: (k, _, [a, b, c], n) => k.fillUncovered(a!, b!, c!, n) },
+  { name: 'screenPlanes', run: (k, _, [a, b], n) => k.screenPlanes(a!, b!, n) },
+  { name: 'maxPlanes', run: (k, _, [a, b], n) => k.maxPlanes(a!, b!, n) },
+  { name: 'minPlanes', run: (k, _, [a, b], n) => k.minPlanes(a!, b!, n) },
+  { name: 'copyPlane', run: (k, _, [a, b], n) => k.copyPlane(a!, b!, n) },
+  { name: 'mixByMatte', run: (k, _, [a, b, c], n) => k.mixByMatte(a!, b!, c!, n, 0.7) },
+  { name: 'keepFinite', run: (k, _, [a], n) => k.keepFinite(a!, n) },
+  {
+    name: 'filterRow',
+    run: (k, heap, [a, b], n) =>
+      k.filterRow(a!, b! + 20, n - 11, heap.placeFloats([0.4, 0.2, 0.07, 0.02, 0.01, 0.005]), 5),
+  },
+  {
+    name: 'filterColumn',
+    run: (k, heap, [a, b, c, d], n) => {
+      const rows = heap.allocate(20);
+      new Uint32Array(k.memory.buffer, rows, 5).set([b!, c!, d!, b!, c!]);
+      k.filterColumn(a!, rows, n, heap.placeFloats([0.5, 0.2, 0.05]), 2);
+    },
+  },
   { name: 'fillPlane', run: (k, _, [a], n) => k.fillPlane(a!, n, 0.1) },
   { name: 'multiplyPlanes', run: (k, _, [a, b], n) => k.multiplyPlanes(a!, b!, n) },
   { name: 'restorePlanes', run: (k, _, [a, b, c], n) => k.restorePlanes(a!, b!, c!, n) },

@@ -3,8 +3,10 @@ import type { AlphaKind } from '../../src/intake/fileFacts.ts';
 import { Heap } from '../../src/kernel/heap.ts';
 import { createWasmKernels } from '../../src/kernel/load.ts';
 import type { Entry, LedgerDocument } from '../../src/ledger/document.ts';
-import { evaluate, type InputPlanes } from '../../src/ledger/evaluate.ts';
-import { compilePlan, PlanError } from '../../src/ledger/plan.ts';
+import { evaluate } from '../../src/ledger/evaluate.ts';
+import type { InputPlanes } from '../../src/ledger/evaluation.ts';
+import { compilePlan } from '../../src/ledger/compile.ts';
+import { PlanError } from '../../src/ledger/plan.ts';
 import { planSource, type PlanSource } from '../../src/ledger/planSource.ts';
 import { summarise } from '../../src/ledger/statistics.ts';
 import type { PassRole } from '../../src/sequence/passes.ts';
@@ -169,7 +171,11 @@ describe('what is no light', () => {
 
   test('it may multiply, and smaller levels never average it', () => {
     const { plan } = total([entry('beauty'), entry('mask', { operation: 'multiply' })], half);
-    expect(plan.inputs.map((i) => i.data ?? false)).toEqual([false, true, false]);
+    expect(plan.inputs.map((i) => [i.colour[0], i.data ?? false])).toEqual([
+      ['beauty.A', false],
+      ['beauty.R', false],
+      ['mask.R', true],
+    ]);
   });
 
   test('planes of another size are refused, never sheared', () => {

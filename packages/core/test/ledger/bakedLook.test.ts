@@ -2,9 +2,16 @@ import { describe, expect, test } from '@jest/globals';
 import { ShotColour } from '../../src/config/shotColour.ts';
 import { Heap } from '../../src/kernel/heap.ts';
 import { createTwinKernels, createWasmKernels } from '../../src/kernel/load.ts';
-import { bakedLooks, lookFilesOf, type Adjustment, type Entry } from '../../src/ledger/document.ts';
+import {
+  bakedLooks,
+  lookFilesOf,
+  type Adjustment,
+  type Entry,
+  type PassEntry,
+  type SubtotalEntry,
+} from '../../src/ledger/document.ts';
 import { evaluate } from '../../src/ledger/evaluate.ts';
-import { compilePlan } from '../../src/ledger/plan.ts';
+import { compilePlan } from '../../src/ledger/compile.ts';
 import { summarise } from '../../src/ledger/statistics.ts';
 import { readLut } from '../../src/lut/read.ts';
 import { run } from '../colour/run.ts';
@@ -64,7 +71,7 @@ const source = {
     },
   ],
 };
-const pass = (adjustments: readonly Adjustment[]): Entry => ({
+const pass = (adjustments: readonly Adjustment[]): PassEntry => ({
   ...common,
   kind: 'pass',
   id: 'pass',
@@ -113,7 +120,7 @@ describe('a look baked by an adjustment', () => {
 
   test('on a subtotal it works on the sum', () => {
     const again = { ...pass([]), id: 'again' };
-    const subtotal = (first: Entry): Entry => ({
+    const subtotal = (first: Entry): SubtotalEntry => ({
       ...common,
       kind: 'subtotal',
       id: 'sum',
@@ -149,9 +156,9 @@ describe('a look baked by an adjustment', () => {
   });
 
   test('what is gone is named with its entry', () => {
-    expect(() => pixel([fill(0.2, 1, [look('c')])])).toThrow(/Entry "Mist", its look: .*look file.*"c\.cc"/);
+    expect(() => pixel([fill(0.2, 1, [look('c')])])).toThrow(/Entry "Mist": baked look: .*look file.*"c\.cc"/);
     const named: Adjustment = { kind: 'look', enabled: true, look: 'dawn', lookFile: null };
-    expect(() => pixel([fill(0.2, 1, [named])])).toThrow(/Entry "Mist", its look: .*"dawn"/);
+    expect(() => pixel([fill(0.2, 1, [named])])).toThrow(/Entry "Mist": baked look: .*"dawn"/);
   });
 
   test('looks of a config come back in the working space', () => {

@@ -2,8 +2,10 @@ import { describe, expect, test } from '@jest/globals';
 import { Heap } from '../../src/kernel/heap.ts';
 import { createTwinKernels, createWasmKernels } from '../../src/kernel/load.ts';
 import type { Entry, LedgerDocument } from '../../src/ledger/document.ts';
-import { evaluate, type InputPlanes } from '../../src/ledger/evaluate.ts';
-import { compilePlan, type Plan } from '../../src/ledger/plan.ts';
+import { evaluate } from '../../src/ledger/evaluate.ts';
+import type { InputPlanes } from '../../src/ledger/evaluation.ts';
+import { compilePlan } from '../../src/ledger/compile.ts';
+import { stepsOf, type Plan } from '../../src/ledger/plan.ts';
 import { summarise, type RowStatistics } from '../../src/ledger/statistics.ts';
 
 const rgb = (name: string, role: 'beauty' | 'diffuse' | 'specular' | 'depth') => ({
@@ -112,7 +114,7 @@ describe('the ledger', () => {
     ] as const;
     expect(one([pass('diffuse', { adjustments })], value).pixel.slice(0, 3)).toEqual([1, 0.5, 2]);
     const plan = compilePlan(ledger([pass('diffuse', { adjustments })]), [source], 'ACEScg');
-    expect(plan.steps[0]).toMatchObject({ colour: [{ kind: 'matrix' }] });
+    expect([...stepsOf(plan)][0]).toMatchObject({ changes: [{ steps: [{ kind: 'matrix' }] }] });
   });
 
   test('a subtotal is summed on its own, then applied like a pass', () => {

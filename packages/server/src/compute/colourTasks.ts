@@ -1,6 +1,7 @@
 import {
   ColourFileError,
   compilePlan,
+  type CompileOptions,
   configEvidence,
   PlanError,
   UnknownNameError,
@@ -36,8 +37,9 @@ export const compileLedger = (task: {
   document: LedgerDocument;
   sources: readonly PlanSource[];
   workingSpace: string;
+  options?: CompileOptions;
 }): Answered<Plan> =>
-  answered(() => compilePlan(task.document, task.sources, task.workingSpace, colourOf(task.colour)));
+  answered(() => compilePlan(task.document, task.sources, task.workingSpace, colourOf(task.colour), task.options));
 
 /** A working space and a viewing as a config has them; see `settleColour`. */
 export const settleColours = (task: {

@@ -62,6 +62,12 @@ export async function decodeShared(pool: ComputePool, request: DecodeRequest): P
     width: boxWidth(window),
     height: boxHeight(window),
     size: sizeOf(level > 0 ? part.displayWindow : window),
+    data: {
+      x: data.xMin - window.xMin,
+      y: data.yMin - window.yMin,
+      width: boxWidth(data),
+      height: boxHeight(data),
+    },
     planes: Object.fromEntries(names.map((n, i) => [n, planes[i]!])),
     missing: missing.flat(),
   };

@@ -41,6 +41,7 @@ export async function decodePictureShared(task: { file: FrameFile; count: number
     width,
     height,
     size: { width, height },
+    data: { x: 0, y: 0, width, height },
     planes: Object.fromEntries(Object.entries(planes).map(([name, p]) => [name, shared(p)])),
     missing: [],
   }));

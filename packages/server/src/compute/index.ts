@@ -2,3 +2,5 @@
 export { ComputePool } from './pool.ts';
 export { decodeShared } from './decode.ts';
 export { PartCache } from './partCache.ts';
+export { JobError } from '../job/jobFiles.ts';
+export { runJob, type FrameReport, type OutputReport, type RunOptions } from '../job/runJob.ts';

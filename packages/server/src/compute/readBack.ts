@@ -28,7 +28,8 @@ import sharp from 'sharp';
 import { colourOf } from '../library/store.ts';
 import { show } from './show.ts';
 import { encodingOf, isLinear, type WriteTask, type WrittenFrame } from './writeTask.ts';
-import { spaceAttribute, toHalves } from './writeLinear.ts';
+import { spaceAttribute } from './exrTags.ts';
+import { toHalves } from './writeLinear.ts';
 
 /**
  * How far the mean of a JPEG's 8x8 block may stray, in code values: the rounding of Y, Cb and Cr to whole codes moves B by up to

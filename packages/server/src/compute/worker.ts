@@ -83,6 +83,9 @@ export async function keepDropped(task: { name: string; path: string; folder: st
 
 export { compileLedger, knowsSpace, rulesOf, settleColours, writingColours } from './colourTasks.ts';
 
+/** Writes one frame of a job file's output. */
+export { runJobFrame } from '../job/jobFrameTask.ts';
+
 export const decodeLines = (task: BandTask) => decodeBand(task);
 
 /** Packs one chunk of an EXR file. */

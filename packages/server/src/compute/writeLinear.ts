@@ -1,30 +1,25 @@
 import {
   acesContainerPart,
-  alphaAttribute,
   ap0,
   bending,
   changeColour,
   placeSamples,
   prepareSteps,
   primariesMatrix,
-  rateFraction,
   requireSpace,
   takeSamples,
   writeExr,
   type ColourSpace,
   type ColourStep,
-  type ExrAttribute,
   type Plane,
   type Quad,
 } from '@june-haze/core';
 import type { OutputSettings } from '@june-haze/contract';
 import { writeWhole, zlibCodec } from '@june-haze/files';
 import { colourOf } from '../library/store.ts';
+import { exrTags } from './exrTags.ts';
 import { threadHeap } from './evaluateFrame.ts';
 import type { WriteTask, WrittenFrame } from './writeTask.ts';
-
-/** The EXR attribute (a string) that names the space of numbers that are not linear; see docs/exr.md. */
-export const spaceAttribute = 'space';
 
 /** The log space that an EXR goes back in; undefined for the working space. */
 function spaceBack({ kind, space }: OutputSettings): ColourSpace | undefined {
@@ -51,7 +46,8 @@ export async function writeLinear(task: WriteTask, { total, width, height, hasAl
     type === 'float' ? (total[c] as Float32Array<ArrayBuffer>) : toHalves(total[c]!),
   );
   const window = { xMin: 0, yMin: 0, xMax: width - 1, yMax: height - 1 };
-  const attributes = attributesOf(task, hasAlpha);
+  const space = spaceBack(task.settings)?.name ?? task.workingSpace;
+  const attributes = exrTags(colourOf(task.colour), space, task.rate, hasAlpha);
   const part = aces
     ? acesContainerPart(window, window, hasAlpha, attributes)
     : {
@@ -69,25 +65,6 @@ export async function writeLinear(task: WriteTask, { total, width, height, hasAl
       zlibCodec,
     ),
   );
-}
-
-/** What the file says of itself. A space whose primaries are not known gets no tags rather than wrong ones. */
-function attributesOf(task: WriteTask, hasAlpha: boolean): Record<string, ExrAttribute> {
-  const back = spaceBack(task.settings);
-  const space = back ?? colourOf(task.colour).linearTwin(task.workingSpace);
-  return {
-    ...(space
-      ? {
-          chromaticities: { type: 'chromaticities', value: space.primaries },
-          colorInteropID: { type: 'string', value: space.interopId },
-        }
-      : {}),
-    ...(back ? { [spaceAttribute]: { type: 'string', value: back.name } } : {}),
-    // Where colour is encoded it matters: divide, decode, multiply.
-    ...(back && hasAlpha ? { [alphaAttribute]: { type: 'string', value: 'premultiplied' } } : {}),
-    framesPerSecond: { type: 'rational', value: rateFraction(task.rate) },
-    software: { type: 'string', value: 'June Haze' },
-  };
 }
 
 /** Takes totals through steps, in place; what bends works on straight colour. Alpha is left alone. */

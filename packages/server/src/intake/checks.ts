@@ -13,6 +13,12 @@ import type { SourceRow } from './sourceState.ts';
 /** Progress is told no more often than this. */
 const quietMilliseconds = 300;
 
+/** A check asks no more often than this whether its source is still in a shot. */
+const askingMilliseconds = 500;
+
+/** The source under check was taken out of its shot, or the shot thrown away. */
+class Removed extends Error {}
+
 export interface CheckPlaces {
   readonly db: Db;
   readonly pool: ComputePool;
@@ -32,6 +38,7 @@ export class Checks {
   private queue: Promise<void> = Promise.resolve();
   private stopped = false;
   private told = 0;
+  private asked = 0;
 
   constructor(places: CheckPlaces) {
     this.places = places;
@@ -85,7 +92,7 @@ export class Checks {
       if (this.stopped) return;
       await this.keep(row, measured, true);
     } catch (error) {
-      if (!this.stopped)
+      if (!this.stopped && !(error instanceof Removed))
         await db
           .updateTable('sources')
           .set({ check_failure: (error as Error).message })
@@ -111,7 +118,10 @@ export class Checks {
       members.push(
         await lookAtMember(member, {
           locate: (file) => media.locate(`${row.folder}/${file}`),
-          look: (files) => pool.run('lookAtSome', files),
+          look: async (files) => {
+            await this.requireWanted(row);
+            return pool.run('lookAtSome', files);
+          },
           findRepeats: (files) => pool.run('findRepeatedFrames', { folder, files }),
           onLook: (n) => this.tell(row, { stage: 'headers', done: (done += n), count, message: null }),
         }),
@@ -134,6 +144,7 @@ export class Checks {
     await Promise.all(
       Array.from({ length: Math.min(2, frames.length) }, async (_, worker) => {
         for (let i = worker; i < frames.length && !this.stopped; i += 2) {
+          await this.requireWanted(row);
           measures.push(await pool.run('measureOne', { source: slim, frame: frames[i]!, folder }));
           done++;
           tell();
@@ -141,6 +152,13 @@ export class Checks {
       }),
     );
     return { ...material, measures: measures.sort((a, b) => a.frame - b.frame), full: row.check_full };
+  }
+
+  /** Others wait behind a check: it ends when nobody wants it any more. Throws Removed. */
+  private async requireWanted(row: SourceRow): Promise<void> {
+    if (Date.now() - this.asked < askingMilliseconds) return;
+    this.asked = Date.now();
+    if (!(await this.read(row.id))) throw new Removed();
   }
 
   private tell(row: SourceRow, check: Check): void {

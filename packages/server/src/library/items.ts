@@ -1,4 +1,4 @@
-import { lookFilesOf, walkEntries, type ColourKey, type LedgerDocument } from '@june-haze/core';
+import { lookFilesOf, walkEntries, adjustmentsOf, type ColourKey, type LedgerDocument } from '@june-haze/core';
 import type { LibraryChange, LibraryItem } from '@june-haze/contract';
 import type { Selectable } from 'kysely';
 import type { Db } from '../database/connect.ts';
@@ -75,7 +75,7 @@ function usesOf(
 /** Names of the entries whose adjustments use a LUT or CDL. */
 function entriesWith(document: LedgerDocument, id: string): string[] {
   const uses = (e: LedgerDocument['entries'][number]) =>
-    e.adjustments.some((a) => a.kind === 'look' && a.lookFile?.id === id);
+    adjustmentsOf(e).some((a) => 'lookFile' in a && a.lookFile?.id === id);
   return [...walkEntries(document.entries)].filter(uses).map((e) => e.name);
 }
 

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { Router } from 'express';
-import { dataRoles, sideAtLevel } from '@june-haze/core';
+import { dataRoles, sideAtLevel, windowAtLevel } from '@june-haze/core';
 import { planesQuerySchema, thumbnailQuerySchema, viewingSchema, type PlanesHeader } from '@june-haze/contract';
 import type { DecodedPart } from '../compute/decodedPart.ts';
 import { GivenUp, InOrder } from '../compute/inOrder.ts';
@@ -53,6 +53,7 @@ export function pixelRoutes(context: Context): Router {
           missing: decoded.missing.map(([a, b]) => [a, b]),
           file: file.name,
           size: decoded.size,
+          data: windowAtLevel(decoded.data, further),
         } satisfies PlanesHeader),
       ),
     );
@@ -124,6 +125,7 @@ function blackPart({ width, height }: { width: number; height: number }, channel
     width,
     height,
     size: { width, height },
+    data: { x: 0, y: 0, width, height },
     planes: Object.fromEntries(channels.map((c) => [c, black])),
     missing: [],
   };

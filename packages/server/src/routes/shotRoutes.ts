@@ -1,4 +1,3 @@
-import type { LedgerDocument } from '@june-haze/core';
 import { Router } from 'express';
 import {
   balanceRequestSchema,
@@ -9,13 +8,11 @@ import {
 } from '@june-haze/contract';
 import type { Context } from '../context.ts';
 import { RequestError } from '../errors.ts';
-import { colourKey } from '../library/items.ts';
 import { changeShot } from '../shots/changeShot.ts';
 import { proveBalance } from '../shots/balance.ts';
 import { rebuildLedger, saveLedger, stepLedger } from '../shots/ledger.ts';
-import { planOf } from '../shots/plan.ts';
 import { describeSource } from '../intake/sourceState.ts';
-import { createShot, requireShot, requireSource, type ShotRow } from '../shots/shotRows.ts';
+import { createShot, requireShot, requireSource } from '../shots/shotRows.ts';
 import { listShots, readShot } from '../shots/shots.ts';
 
 export function shotRoutes(context: Context): Router {
@@ -26,11 +23,6 @@ export function shotRoutes(context: Context): Router {
     events.send({ kind: 'shot', shotId: id });
     events.send({ kind: 'shelf' });
   };
-
-  const colourOfShot = async (row: ShotRow, document?: LedgerDocument) => ({
-    key: await colourKey(db, row, document),
-    folder: context.places.libraryFolder,
-  });
 
   router.get('/shots', async (_request, response) => {
     response.json(await listShots(db));
@@ -65,7 +57,7 @@ export function shotRoutes(context: Context): Router {
   router.put('/shots/:id/ledger', async (request, response) => {
     const { base, document, summary } = ledgerChangeSchema.parse(request.body);
     const shot = await requireShot(db, request.params.id);
-    await planOf(db, pool, await colourOfShot(shot, document), shot.id, document, shot.working_space);
+    // What cannot be evaluated yet is kept all the same: the page names it at its row, and nothing is written from it.
     await saveLedger(db, shot.id, base, document, summary);
     changed(shot.id);
     response.json(await answer(shot.id));

@@ -239,7 +239,10 @@ export class Runs {
     const key = recipe.colour ?? builtinColour;
     const document = { ...recipe.document, balanceAgainst: undefined };
     const { plan: whole, rows } = await this.kept(() =>
-      planOf(this.db, this.pool, this.colour(key), shotId, document, recipe.workingSpace, recipe.declared),
+      planOf(this.db, this.pool, this.colour(key), shotId, document, recipe.workingSpace, {
+        declared: recipe.declared,
+        frame,
+      }),
     );
     const files = await frameFiles(this.media, whole, rows, frame);
     return this.pool.run('writeOneFrame', {

@@ -1,4 +1,4 @@
-import { planSource, type LedgerDocument, type Plan, type PlanSource } from '@june-haze/core';
+import { planSource, type CompileOptions, type LedgerDocument, type Plan, type PlanSource } from '@june-haze/core';
 import type { Selectable } from 'kysely';
 import { granted, type TaskRunner } from '../compute/ask.ts';
 import type { FrameFiles } from '../compute/evaluateFrame.ts';
@@ -26,12 +26,12 @@ export async function planOf(
   shotId: string,
   document: LedgerDocument,
   workingSpace: string,
-  declared: readonly DeclaredSource[] = [],
+  { declared = [], ...options }: CompileOptions & { readonly declared?: readonly DeclaredSource[] } = {},
 ): Promise<{ plan: Plan; rows: SourceRow[] }> {
   const now = await db.selectFrom('sources').selectAll().where('shot_id', '=', shotId).execute();
   const rows = asDeclared(now, declared);
   const sources = rows.map(planSourceOf);
-  return { plan: granted(await pool.run('compileLedger', { colour, document, sources, workingSpace })), rows };
+  return { plan: granted(await pool.run('compileLedger', { colour, document, sources, workingSpace, options })), rows };
 }
 
 /** The files that hold a frame of each part that a plan reads: what is switched off is not looked for. */

@@ -1,7 +1,10 @@
 import {
+  emptyWhole,
   evaluate,
+  gather,
   Heap,
   kernels,
+  neededRows,
   prepareClipCount,
   prepareSteps,
   sampleBytes,
@@ -11,11 +14,14 @@ import {
   type PlanInput,
   type Plane,
   type Quad,
+  type RowRange,
+  type WholePicture,
+  wholeNodes,
 } from '@june-haze/core';
 import { planesHeaderSchema } from '@june-haze/contract';
 import { loadColour } from '../api/colour.ts';
 import { failure } from '../api/request.ts';
-import { PlaneCache } from './planeCache.ts';
+import { PlaneCache, type Fetched } from './planeCache.ts';
 import type { FromWorker, PictureRequest, ToWorker } from './messages.ts';
 
 const heap = new Heap(kernels());
@@ -29,7 +35,7 @@ async function fetchPlanes(
   channels: readonly string[],
   top: number,
   end: number,
-): Promise<Plane[]> {
+): Promise<Fetched> {
   const frame = request.sourceFrames[sourceId] ?? request.frame;
   const query = new URLSearchParams({
     frame: String(frame),
@@ -45,9 +51,15 @@ async function fetchPlanes(
   return cache.get(address, async () => {
     const response = await fetch(address);
     if (!response.ok) throw await failure(response);
-    const { types, rows, width, missing, file, size } = planesHeaderSchema.parse(
-      JSON.parse(decodeURIComponent(response.headers.get('x-june-planes')!)),
-    );
+    const {
+      types,
+      rows,
+      width,
+      missing,
+      file,
+      size,
+      data: held,
+    } = planesHeaderSchema.parse(JSON.parse(decodeURIComponent(response.headers.get('x-june-planes')!)));
     const other = whyNotPlaced(file, size, request.size);
     if (other) throw new Error(other);
     if (missing.length)
@@ -56,7 +68,7 @@ async function fetchPlanes(
       );
     const bytes = await response.arrayBuffer();
     let at = 0;
-    return types.map((type): Plane => {
+    const planes = types.map((type): Plane => {
       const n = rows * width;
       const length = n * sampleBytes[type];
       // Wider samples behind an odd number of halves do not lie at a multiple of their size.
@@ -65,41 +77,77 @@ async function fetchPlanes(
       if (type === 'half') return new Uint16Array(buffer, from, n);
       return type === 'float' ? new Float32Array(buffer, from, n) : new Uint32Array(buffer, from, n);
     });
+    return { planes, data: held };
   });
 }
 
-/** The rows of every input. Alpha is made smaller as its colour is: both averaged, or, of data, neither. */
-async function readInputs(request: PictureRequest, top: number, end: number): Promise<InputPlanes[]> {
+/**
+ * The rows of every input that are needed. Alpha is made smaller as its colour is: both averaged, or, of data, neither.
+ */
+async function readInputs(request: PictureRequest, needed: readonly (RowRange | undefined)[]): Promise<InputPlanes[]> {
   return Promise.all(
-    request.plan.inputs.map(async (input) => {
+    request.plan.inputs.map(async (input, i): Promise<InputPlanes> => {
+      const [top, end] = (needed[i] ?? [0, 0]).map((row) => Math.min(request.height, Math.max(0, row))) as [
+        number,
+        number,
+      ];
+      const window = { x: 0, y: top, width: request.width, height: end - top };
+      if (end <= top) return { colour: [nothing, nothing, nothing], window: { ...window, height: 0 } };
       // One channel may stand for all three.
       const channels = [...new Set(input.colour)];
-      const [planes, alpha] = await Promise.all([
+      const [{ planes, data }, alpha] = await Promise.all([
         fetchPlanes(request, input, input.part, channels, top, end),
         input.alpha ? fetchPlanes(request, input, input.alpha.part, [input.alpha.channel], top, end) : undefined,
       ]);
       const colour = input.colour.map((c) => planes[channels.indexOf(c)]!);
-      return { colour: colour as unknown as InputPlanes['colour'], ...(alpha ? { alpha: alpha[0] } : {}) };
+      return {
+        colour: colour as unknown as InputPlanes['colour'],
+        ...(alpha ? { alpha: alpha.planes[0]! } : {}),
+        window,
+        data,
+      };
     }),
   );
+}
+const nothing = new Float32Array();
+
+/** The inputs of some rows, with the whole pictures that finishes look at. */
+async function readRows(request: PictureRequest, plan: Plan, top: number, end: number) {
+  const { width, height, level } = request;
+  const whole = new Map<number, WholePicture>();
+  const nodes = wholeNodes(plan);
+  const needed = neededRows(plan, { top: nodes.length ? 0 : top, end: nodes.length ? height : end, height, level });
+  const inputs = await readInputs(request, needed);
+  for (const node of nodes) {
+    const into = emptyWhole(plan, node, width, height, level);
+    gather(plan, heap, { width, height, rows: height, level, inputs, whole }, node, into);
+    whole.set(node, into);
+  }
+  return { inputs, whole };
 }
 
 /** The plan with the beauty taken off at the end: what is left is the difference. */
 function differencePlan(plan: Plan): Plan {
   if (!plan.balance) return plan;
-  const { input, colour } = plan.balance;
-  return { ...plan, steps: [...plan.steps, { kind: 'input', entry: 0, input, colour, operation: 'minus', mix: 1 }] };
+  const { picture, changes } = plan.balance;
+  const from = plan.nodes.length - 1;
+  const steps = [{ entry: 0, picture, changes, operation: 'minus', mix: 1 } as const];
+  return { ...plan, nodes: [...plan.nodes, { kind: 'run', from, steps }] };
 }
 
 async function picture({ id, request, top, end }: ToWorker): Promise<void> {
-  const [inputs, colour] = await Promise.all([readInputs(request, top, end), loadColour(request.colour)]);
+  const difference = request.show === 'difference' && request.plan.balance !== undefined;
+  const plan = difference ? differencePlan(request.plan) : request.plan;
+  const [{ inputs, whole }, colour] = await Promise.all([
+    readRows(request, plan, top, end),
+    loadColour(request.colour),
+  ]);
   const rows = end - top;
   const mark = heap.mark();
   const view = prepareSteps(colour.view(request.workingSpace, request.viewing), heap);
   const countClipped = prepareClipCount(colour.lookSteps(request.workingSpace, request.viewing), heap);
   let clipped = countClipped ? 0 : undefined;
   const rgba = new Uint8Array(rows * request.width * 4);
-  const difference = request.show === 'difference' && request.plan.balance !== undefined;
   const onBand = (row: number, count: number, total: Quad, h: Heap) => {
     const n = count * request.width;
     if (countClipped) clipped! += countCopy(countClipped, total, n, h);
@@ -114,11 +162,14 @@ async function picture({ id, request, top, end }: ToWorker): Promise<void> {
     h.release(inner);
     if (!difference) solo(target, request);
   };
-  const plan = difference ? differencePlan(request.plan) : request.plan;
   const statistics = evaluate(plan, heap, {
     width: request.width,
+    height: request.height,
+    firstRow: top,
     rows,
+    level: request.level,
     inputs,
+    whole,
     statistics: request.statistics && !difference,
     onBand,
   });
@@ -166,15 +217,19 @@ function solo(rgba: Uint8Array, { channel, plan }: PictureRequest): void {
 
 /** One pixel's numbers: the rows this worker holds are evaluated again for that row alone. */
 async function probe({ id, request, top, end, x = 0 }: ToWorker): Promise<void> {
-  const [row, colour] = await Promise.all([probeRows(request, top, end), loadColour(request.colour)]);
+  const [{ inputs, whole }, colour] = await Promise.all([probeRows(request, top, end), loadColour(request.colour)]);
   const mark = heap.mark();
   const view = prepareSteps(colour.view(request.workingSpace, request.viewing), heap);
   let working: [number, number, number, number] = [0, 0, 0, 0];
   let codes: [number, number, number] = [0, 0, 0];
   evaluate(request.plan, heap, {
     width: request.width,
+    height: request.height,
+    firstRow: top,
     rows: 1,
-    inputs: row,
+    level: request.level,
+    inputs,
+    whole,
     onBand: (_row, _count, total, h) => {
       working = total.map((p) => h.floats(p, request.width)[x]!) as typeof working;
       view(total[0], total[1], total[2], request.width);
@@ -183,9 +238,10 @@ async function probe({ id, request, top, end, x = 0 }: ToWorker): Promise<void> 
       codes = [...h.bytes(at, request.width * 4).slice(x * 4, x * 4 + 3)] as typeof codes;
     },
   });
-  const index = request.plan.balance?.input ?? 0;
+  const against = request.plan.balance?.picture;
+  const index = against?.kind === 'input' ? against.input : 0;
   const { sourceId } = request.plan.inputs[index] ?? {};
-  const values = row[index]?.colour.map((p) => toFloat(p, x)) as [number, number, number] | undefined;
+  const values = declaredAt(inputs[index], x, top);
   const declared = sourceId !== undefined && values ? { sourceId, values } : undefined;
   heap.release(mark);
   post({ id, kind: 'probe', probe: { declared, working, codes } });
@@ -205,16 +261,18 @@ function toFloat(plane: Plane, i: number): number {
 /** The rows this worker answered for last: their planes lie in the cache. */
 let held = { top: 0, end: 0 };
 
-/** The one probed row of every input, cut from the rows that are held. */
-async function probeRows(request: PictureRequest, row: number, end: number): Promise<InputPlanes[]> {
+/** The inputs of the probed row, from the rows that are held. */
+async function probeRows(request: PictureRequest, row: number, end: number) {
   const rows = row >= held.top && row < held.end ? held : { top: row, end };
-  const inputs = await readInputs(request, rows.top, rows.end);
-  const from = (row - rows.top) * request.width;
-  const cut = (p: Plane) => p.subarray(from, from + request.width) as Plane;
-  return inputs.map((i) => ({
-    colour: i.colour.map(cut) as unknown as InputPlanes['colour'],
-    ...(i.alpha ? { alpha: cut(i.alpha) } : {}),
-  }));
+  return readRows(request, request.plan, rows.top, rows.end);
+}
+
+/** An input's own numbers at a pixel; undefined where it holds none. */
+function declaredAt(input: InputPlanes | undefined, x: number, y: number): [number, number, number] | undefined {
+  const window = input?.window;
+  if (!input || !window || y < window.y || y >= window.y + window.height) return undefined;
+  const at = (y - window.y) * window.width + x - window.x;
+  return input.colour.map((p) => toFloat(p, at)) as [number, number, number];
 }
 
 function post(message: FromWorker, transfer: Transferable[] = []): void {

@@ -53,5 +53,40 @@ export function twinArithmetic(heap: () => ArrayBuffer) {
       const [x, y] = [view(a, n), view(b, n)];
       for (let i = 0; i < n; i++) x[i] = x[i]! * y[i]!;
     },
+    divideOrZero(total: number, entry: number, n: number): void {
+      const [t, e] = [view(total, n), view(entry, n)];
+      for (let i = 0; i < n; i++) t[i] = e[i] === 0 ? 0 : t[i]! / e[i]!;
+    },
+    fillUncovered(total: number, entry: number, alpha: number, n: number): void {
+      const [t, e, a] = [view(total, n), view(entry, n), view(alpha, n)];
+      for (let i = 0; i < n; i++) {
+        const free = f(1 - a[i]!);
+        t[i] = t[i]! + (free === 0 ? 0 : f(e[i]! * free));
+      }
+    },
+    screenPlanes(total: number, entry: number, n: number): void {
+      const [t, e] = [view(total, n), view(entry, n)];
+      for (let i = 0; i < n; i++) t[i] = f(t[i]! + e[i]!) - f(t[i]! * e[i]!);
+    },
+    maxPlanes(total: number, entry: number, n: number): void {
+      const [t, e] = [view(total, n), view(entry, n)];
+      for (let i = 0; i < n; i++) if (e[i]! > t[i]!) t[i] = e[i]!;
+    },
+    minPlanes(total: number, entry: number, n: number): void {
+      const [t, e] = [view(total, n), view(entry, n)];
+      for (let i = 0; i < n; i++) if (e[i]! < t[i]!) t[i] = e[i]!;
+    },
+    copyPlane(to: number, from: number, n: number): void {
+      view(to, n).set(view(from, n));
+    },
+    mixByMatte(total: number, result: number, matte: number, n: number, mix: number): void {
+      const [t, r, w, s] = [view(total, n), view(result, n), view(matte, n), f(mix)];
+      for (let i = 0; i < n; i++) {
+        const raw = w[i]!;
+        const m = f(s * (raw > 0 ? (raw < 1 ? raw : 1) : 0));
+        if (m === 1) t[i] = r[i]!;
+        else if (m !== 0) t[i] = t[i]! + f(m * f(r[i]! - t[i]!));
+      }
+    },
   };
 }

@@ -1,42 +1,24 @@
-import { Button, Switch } from 'antd';
-import { lookWords, type Adjustment } from '@june-haze/core';
+import { Button, Select, Switch } from 'antd';
+import { findAdjustment, lookWords, type Adjustment } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { useShotColour } from '../../api/colour.ts';
 import { BakedMark } from '../../colour/BakedMark.tsx';
-import { LookField } from '../../colour/LookField.tsx';
-import { LookFileSelect } from '../../colour/LookFileSelect.tsx';
-import { NumberRow } from './NumberRow.tsx';
+import { ParameterRows } from './ParameterRows.tsx';
 
 interface Props {
   shot: Shot;
   adjustment: Adjustment;
+  /** Names of the document's mattes. */
+  mattes: readonly string[];
   onDraft: (next: Adjustment) => void;
   /** Keeps a change; `words` say what of the adjustment it was. */
   onSave: (next: Adjustment, words: string) => void;
   onRemove: () => void;
 }
 
-export const adjustmentTitles: Record<Adjustment['kind'], string> = {
-  exposure: 'Exposure',
-  gain: 'Gain',
-  look: 'Look, baked',
-};
-
-const gain = { min: 0, max: 4, step: 0.01, unit: '×', neutral: 1 };
-const stops = { min: -6, max: 6, step: 0.05, unit: 'stops', neutral: 0 };
-
-/** One adjustment of an entry: on or off, its numbers, and a way to take it off. */
-export function AdjustmentEditor({ shot, adjustment: a, onDraft, onSave, onRemove }: Props) {
-  const number = (label: string, value: number, range: typeof gain, make: (v: number) => Adjustment) => (
-    <NumberRow
-      key={label}
-      label={label}
-      value={value}
-      {...range}
-      onDraft={(v) => onDraft(make(v))}
-      onSave={(v) => onSave(make(v), label.toLowerCase())}
-    />
-  );
+/** One adjustment of an entry: on or off, the space and the matte that it works in, its parameters, and a way to take it off. */
+export function AdjustmentEditor({ shot, adjustment: a, mattes, onDraft, onSave, onRemove }: Props) {
+  const definition = findAdjustment(a.kind);
   return (
     <div style={{ borderTop: '1px solid var(--hairline)', marginTop: 4, paddingTop: 4 }}>
       <div style={{ display: 'flex', gap: 8, alignItems: 'center', fontSize: 12 }}>
@@ -46,49 +28,71 @@ export function AdjustmentEditor({ shot, adjustment: a, onDraft, onSave, onRemov
           aria-label={`${a.kind} on`}
           onChange={(enabled) => onSave({ ...a, enabled }, a.kind)}
         />
-        <span className="strong">{adjustmentTitles[a.kind]}</span>
-        {a.kind === 'look' ? <BakedMark words={lookWords(a)} /> : <span className="quiet">in {shot.workingSpace}</span>}
+        <span className="strong" title={definition?.does}>
+          {definition?.title ?? a.kind}
+        </span>
+        {a.kind === 'look' || a.kind === 'lut' ? (
+          <BakedMark words={lookWords(a)} />
+        ) : definition?.choosesSpace ? (
+          <SpaceChoice
+            shot={shot}
+            label={`${definition.title} works in`}
+            value={a.space ?? definition.usualSpace ?? shot.workingSpace}
+            onSave={(space) => onSave({ ...a, space }, `space of ${a.kind}`)}
+          />
+        ) : null}
+        {mattes.length > 0 && (
+          <Select
+            size="small"
+            variant="borderless"
+            aria-label={`Matte of ${definition?.title ?? a.kind}`}
+            value={a.matte ?? ''}
+            options={[{ value: '', label: 'everywhere' }, ...mattes.map((m) => ({ value: m, label: `where ${m}` }))]}
+            onChange={(matte) => onSave({ ...a, matte: matte || null }, `matte of ${a.kind}`)}
+          />
+        )}
         <span className="grow" />
         <Button size="small" type="text" onClick={onRemove}>
           Remove
         </Button>
       </div>
-      {a.kind === 'exposure' && number('Exposure', a.stops, stops, (v) => ({ ...a, stops: v }))}
-      {a.kind === 'gain' &&
-        (['red', 'green', 'blue'] as const).map((c) => number(`Gain ${c}`, a[c], gain, (v) => ({ ...a, [c]: v })))}
-      {a.kind === 'look' && <LookRows shot={shot} look={a} onSave={(next) => onSave(next, 'look')} />}
+      {definition && (
+        <ParameterRows
+          shot={shot}
+          of={definition.title}
+          table={definition.parameters}
+          values={a as unknown as Record<string, unknown>}
+          mattes={mattes}
+          onDraft={(change) => onDraft({ ...a, ...change } as Adjustment)}
+          onSave={(change, words) => onSave({ ...a, ...change } as Adjustment, words)}
+        />
+      )}
     </div>
   );
 }
 
-type Look = Extract<Adjustment, { kind: 'look' }>;
+interface SpaceProps {
+  shot: Shot;
+  label: string;
+  value: string;
+  onSave: (space: string | null) => void;
+}
 
-/** What a baked look is made of: a LUT or CDL of the Library first, then looks of the config. */
-function LookRows({ shot, look, onSave }: { shot: Shot; look: Look; onSave: (next: Look) => void }) {
+function SpaceChoice({ shot, label, value, onSave }: SpaceProps) {
   const { data: colour } = useShotColour(shot.colour);
-  const names = colour?.looks().map((l) => l.name) ?? [];
+  const names = (colour?.spaces() ?? []).filter((s) => !s.isData).map((s) => s.name);
+  const offered = names.includes(value) ? names : [value, ...names];
   return (
-    <>
-      <div className="setting wide">
-        <span>Look file</span>
-        <LookFileSelect
-          label="Baked look file"
-          value={look.lookFile}
-          onChange={(lookFile) => onSave({ ...look, lookFile })}
-        />
-      </div>
-      {(names.length > 0 || look.look) && (
-        <div className="setting wide">
-          <span>Look</span>
-          <LookField
-            label="Baked look"
-            value={look.look || null}
-            names={names}
-            unset="none"
-            onChange={(name) => onSave({ ...look, look: name })}
-          />
-        </div>
-      )}
-    </>
+    <Select
+      size="small"
+      variant="borderless"
+      className="quiet"
+      showSearch
+      popupMatchSelectWidth={240}
+      aria-label={label}
+      value={value}
+      options={offered.map((n) => ({ value: n, label: `in ${n}` }))}
+      onChange={(next) => onSave(next === shot.workingSpace ? null : next)}
+    />
   );
 }

@@ -1,6 +1,7 @@
 import { Button, Tooltip } from 'antd';
 import {
   compilePlan,
+  isKeyed,
   lookFilesOf,
   planSource,
   type ColourKey,
@@ -26,18 +27,26 @@ import { LedgerList } from './LedgerList.tsx';
 import { useBalance } from './useBalance.ts';
 import { useLedger } from './useLedger.ts';
 
-const empty: Plan = { inputs: [], steps: [], entryIds: [], luminance: [0, 0, 0], hasAlpha: false };
+const empty: Plan = {
+  inputs: [],
+  nodes: [{ kind: 'run', steps: [] }],
+  entryIds: [],
+  luminance: [0, 0, 0],
+  hasAlpha: false,
+  faults: [],
+};
 
 function compile(
   document: LedgerDocument,
-  sources: Shot['sources'],
-  workingSpace: string,
+  { sources, workingSpace, width, height }: Pick<Shot, 'sources' | 'workingSpace' | 'width' | 'height'>,
   colour: ShotColour | undefined,
+  frame: number,
 ): { plan: Plan | undefined; problem?: string } {
   // Nothing is drawn before the shot's colours are there.
   if (!colour) return { plan: undefined };
   try {
-    return { plan: compilePlan(document, sources.map(planSource), workingSpace, colour) };
+    const options = { frame, size: { width, height }, leaveOutFaults: true };
+    return { plan: compilePlan(document, sources.map(planSource), workingSpace, colour, options) };
   } catch (error) {
     return { plan: empty, problem: (error as Error).message };
   }
@@ -58,11 +67,13 @@ export function Build() {
   const [summary, setSummary] = useState<LedgerSummary>();
   const [where, setWhere] = useState(false);
   const [chosen, setChosen] = useState<string>();
-  const { sources, workingSpace } = shot;
+  const { sources, workingSpace, width, height } = shot;
   const { data: colour, error: colourError } = useShotColour(colourWith(shot, document));
+  // Only keyed numbers make another plan of another frame.
+  const compiledFrame = isKeyed(document) ? playback.frame : shot.firstFrame;
   const { plan, problem = colourError?.message } = useMemo(
-    () => compile(document, sources, workingSpace, colour),
-    [document, sources, workingSpace, colour],
+    () => compile(document, { sources, workingSpace, width, height }, colour, compiledFrame),
+    [document, sources, workingSpace, width, height, colour, compiledFrame],
   );
 
   useCommand({ name: 'Undo', keys: 'mod+z', run: () => step('undo'), enabled: canUndo });
@@ -137,6 +148,7 @@ export function Build() {
                 frame={restedFrame}
                 shares={summary?.shares ?? {}}
                 cutOff={summary?.cutOff ?? {}}
+                faults={plan?.faults ?? []}
                 chosen={chosen}
                 onChoose={setChosen}
                 onDraft={draft}

@@ -1,55 +1,53 @@
-import { Button, Dropdown, Input, Select } from 'antd';
-import type { Adjustment, Entry, Operation } from '@june-haze/core';
+import { Button, Input, Select } from 'antd';
+import { blends, findFinish, type Adjustment, type Entry, type LedgerDocument, type Operation } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { ProofMark } from '../../proof/ProofMark.tsx';
+import { AddAdjustment } from './AddAdjustment.tsx';
 import { AdjustmentEditor } from './AdjustmentEditor.tsx';
+import { MatteRows } from './MatteRows.tsx';
 import { NumberRow } from './NumberRow.tsx';
+import { ParameterRows } from './ParameterRows.tsx';
+
+type Mattes = LedgerDocument['mattes'];
 
 interface Props {
   shot: Shot;
+  document: LedgerDocument;
   entry: Entry;
   /** The share of its pixels that a look or conversion cuts off. */
   cutOff: number | undefined;
-  onDraft: (entry: Entry) => void;
-  onSave: (entry: Entry, words: string) => void;
+  /** With `mattes`, those of the document change too. */
+  onDraft: (entry: Entry, mattes?: Mattes) => void;
+  onSave: (entry: Entry, words: string, mattes?: Mattes) => void;
   onRemove: () => void;
 }
 
-const operations: { value: Operation; label: string }[] = [
-  { value: 'plus', label: '+ plus: adds light' },
-  { value: 'minus', label: '− minus: takes light away' },
-  { value: 'multiply', label: '× multiply' },
-  { value: 'over', label: '◩ over: covers by its alpha' },
-];
+const operations = blends.map((b) => ({
+  value: b.kind,
+  short: `${b.sign} ${b.kind}`,
+  label: `${b.sign} ${b.kind}: ${b.does}`,
+}));
 
-/** Adjustments as they are added: without effect. */
-const fresh: { label: string; adjustment: Adjustment }[] = [
-  { label: 'Exposure', adjustment: { kind: 'exposure', enabled: true, stops: 0 } },
-  { label: 'Gain per channel', adjustment: { kind: 'gain', enabled: true, red: 1, green: 1, blue: 1 } },
-  { label: 'Look, baked', adjustment: { kind: 'look', enabled: true, look: null, lookFile: null } },
-];
-
-/** A row opened in place: operation, mix, and its adjustments in order. */
-export function EntryEditor({ shot, entry, cutOff, onDraft, onSave, onRemove }: Props) {
-  const setAdjustment = (index: number, next: Adjustment): Entry => ({
-    ...entry,
-    adjustments: entry.adjustments.map((a, i) => (i === index ? next : a)),
-  });
+/** A row opened in place: name, operation, mix, matte, and its adjustments in order; of a finish, its parameters. */
+export function EntryEditor({ shot, document, entry, cutOff, onDraft, onSave, onRemove }: Props) {
   const number = (
     label: string,
-    value: number,
+    value: unknown,
     make: (v: number) => Entry,
     range: { min: number; max: number; step: number; unit: string; neutral: number },
-  ) => (
-    <NumberRow
-      key={label}
-      label={label}
-      value={value}
-      {...range}
-      onDraft={(v) => onDraft(make(v))}
-      onSave={(v) => onSave(make(v), `${label.toLowerCase()} of ${entry.name}`)}
-    />
-  );
+  ) =>
+    typeof value === 'number' ? (
+      <NumberRow
+        key={label}
+        label={label}
+        value={value}
+        {...range}
+        onDraft={(v) => onDraft(make(v))}
+        onSave={(v) => onSave(make(v), `${label.toLowerCase()} of ${entry.name}`)}
+      />
+    ) : null;
+  const unit = { min: 0, max: 1, step: 0.01, unit: '', neutral: 1 };
+  const mattes = Object.keys(document.mattes ?? {});
   return (
     <div className="opened">
       <div style={{ display: 'flex', gap: 8, marginBottom: 6 }}>
@@ -66,48 +64,44 @@ export function EntryEditor({ shot, entry, cutOff, onDraft, onSave, onRemove }: 
           }
           onPressEnter={(e) => e.currentTarget.blur()}
         />
-        <Select
-          size="small"
-          aria-label="Operation"
-          value={entry.operation}
-          options={operations}
-          style={{ width: 190 }}
-          onChange={(operation: Operation) => onSave({ ...entry, operation }, `operation of ${entry.name}`)}
-        />
+        {entry.kind !== 'finish' && (
+          <Select
+            size="small"
+            aria-label="Operation"
+            value={entry.operation}
+            options={operations}
+            optionLabelProp="short"
+            style={{ width: 120 }}
+            popupMatchSelectWidth={420}
+            onChange={(operation: Operation) => onSave({ ...entry, operation }, `operation of ${entry.name}`)}
+          />
+        )}
       </div>
-      {number('Mix', entry.mix, (mix) => ({ ...entry, mix }), { min: 0, max: 1, step: 0.01, unit: '', neutral: 1 })}
+      {number('Mix', entry.mix, (mix) => ({ ...entry, mix }), unit)}
+      <MatteRows
+        shot={shot}
+        document={document}
+        value={entry.matte}
+        of={entry.name}
+        onUse={(matte, changed, words) => onSave({ ...entry, matte }, words, changed)}
+        onDraft={(changed) => onDraft(entry, changed)}
+        onSave={(changed, words) => onSave(entry, words, changed)}
+      />
       {entry.kind === 'fill' &&
         (['Red', 'Green', 'Blue'] as const).map((name, c) =>
           number(
             name,
-            entry.colour[c]!,
+            entry.colour[c],
             (v) => ({ ...entry, colour: entry.colour.map((x, i) => (i === c ? v : x)) as [number, number, number] }),
             { min: 0, max: 4, step: 0.01, unit: '', neutral: 0.18 },
           ),
         )}
-      {entry.kind === 'fill' &&
-        number('Alpha', entry.alpha, (alpha) => ({ ...entry, alpha }), {
-          min: 0,
-          max: 1,
-          step: 0.01,
-          unit: '',
-          neutral: 1,
-        })}
-      {entry.adjustments.map((a, i) => (
-        <AdjustmentEditor
-          key={i}
-          shot={shot}
-          adjustment={a}
-          onDraft={(next) => onDraft(setAdjustment(i, next))}
-          onSave={(next, changed) => onSave(setAdjustment(i, next), `${changed} of ${entry.name}`)}
-          onRemove={() =>
-            onSave(
-              { ...entry, adjustments: entry.adjustments.filter((_, k) => k !== i) },
-              `took an adjustment off ${entry.name}`,
-            )
-          }
-        />
-      ))}
+      {entry.kind === 'fill' && number('Alpha', entry.alpha, (alpha) => ({ ...entry, alpha }), unit)}
+      {entry.kind === 'finish' ? (
+        <FinishRows shot={shot} entry={entry} mattes={mattes} onDraft={onDraft} onSave={onSave} />
+      ) : (
+        <Adjustments shot={shot} entry={entry} mattes={mattes} onDraft={onDraft} onSave={onSave} />
+      )}
       {cutOff !== undefined && cutOff > 0 && (
         <p className="small" role="status">
           <ProofMark state="differs" /> A table cuts off {cutOff < 0.001 ? '< 0.1' : (cutOff * 100).toFixed(1)} % of its
@@ -115,26 +109,72 @@ export function EntryEditor({ shot, entry, cutOff, onDraft, onSave, onRemove }: 
         </p>
       )}
       <div style={{ display: 'flex', gap: 8, marginTop: 8 }}>
-        <Dropdown
-          trigger={['click']}
-          menu={{
-            items: fresh.map(({ label, adjustment }) => ({
-              key: adjustment.kind,
-              label,
-              onClick: () =>
-                onSave(
-                  { ...entry, adjustments: [...entry.adjustments, adjustment] },
-                  `${adjustment.kind} on ${entry.name}`,
-                ),
-            })),
-          }}
-        >
-          <Button size="small">Add adjustment</Button>
-        </Dropdown>
+        {entry.kind !== 'finish' && (
+          <AddAdjustment
+            onAdd={(added) =>
+              onSave(
+                { ...entry, adjustments: [...entry.adjustments, ...added] },
+                `${added.map((a) => a.kind).join(', ')} on ${entry.name}`.slice(0, 200),
+              )
+            }
+          />
+        )}
         <Button size="small" onClick={onRemove}>
           Remove entry
         </Button>
       </div>
     </div>
+  );
+}
+
+interface PartProps<E> {
+  shot: Shot;
+  entry: E;
+  mattes: readonly string[];
+  onDraft: (entry: Entry) => void;
+  onSave: (entry: Entry, words: string) => void;
+}
+
+function Adjustments({ shot, entry, mattes, onDraft, onSave }: PartProps<Exclude<Entry, { kind: 'finish' }>>) {
+  const set = (index: number, next: Adjustment): Entry => ({
+    ...entry,
+    adjustments: entry.adjustments.map((a, i) => (i === index ? next : a)),
+  });
+  return entry.adjustments.map((a, i) => (
+    <AdjustmentEditor
+      key={i}
+      shot={shot}
+      adjustment={a}
+      mattes={mattes}
+      onDraft={(next) => onDraft(set(i, next))}
+      onSave={(next, changed) => onSave(set(i, next), `${changed} of ${entry.name}`)}
+      onRemove={() =>
+        onSave(
+          { ...entry, adjustments: entry.adjustments.filter((_, k) => k !== i) },
+          `took an adjustment off ${entry.name}`,
+        )
+      }
+    />
+  ));
+}
+
+function FinishRows({ shot, entry, mattes, onDraft, onSave }: PartProps<Extract<Entry, { kind: 'finish' }>>) {
+  const definition = findFinish(entry.finish);
+  if (!definition) return null;
+  return (
+    <>
+      <p className="quiet small" style={{ margin: '4px 0' }}>
+        {definition.does}
+      </p>
+      <ParameterRows
+        shot={shot}
+        of={definition.title}
+        table={definition.parameters}
+        values={entry as unknown as Record<string, unknown>}
+        mattes={mattes}
+        onDraft={(change) => onDraft({ ...entry, ...change })}
+        onSave={(change, words) => onSave({ ...entry, ...change }, `${words} of ${entry.name}`)}
+      />
+    </>
   );
 }

@@ -1,15 +1,26 @@
 import { DndContext, PointerSensor, useDraggable, useDroppable, useSensor, useSensors } from '@dnd-kit/core';
 import { Switch } from 'antd';
-import { lookWords, type Entry, type LedgerDocument, type Operation } from '@june-haze/core';
+import {
+  adjustmentsOf,
+  findBlend,
+  findFinish,
+  lookWords,
+  type Entry,
+  type Fault,
+  type LedgerDocument,
+} from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { BakedMark } from '../../colour/BakedMark.tsx';
 import { SmallPicture } from '../../pictures/SmallPicture.tsx';
 import { thumbnailUrl } from '../../api/thumbnail.ts';
-import { changeEntry, flatten, moveEntry, type FlatEntry } from './edit.ts';
+import { changeEntry, flatten, withMattes, moveEntry, type FlatEntry } from './edit.ts';
 import { EntryEditor } from './EntryEditor.tsx';
 
-export const signs: Record<Operation, string> = { plus: '+', minus: '−', multiply: '×', over: '◩' };
-const words: Record<Operation, string> = { plus: 'adds', minus: 'takes away', multiply: 'multiplies', over: 'covers' };
+/** What stands before a row, and what it says: "Sun adds". */
+function signOf(entry: Entry): { sign: string; verb: string } {
+  if (entry.kind === 'finish') return { sign: '◌', verb: 'finishes what stands above' };
+  return findBlend(entry.operation) ?? { sign: '?', verb: 'is of a kind that this version does not know' };
+}
 
 interface Props {
   shot: Shot;
@@ -18,6 +29,8 @@ interface Props {
   shares: Readonly<Record<string, number>>;
   /** Shares of pixels that an entry's looks cut off. */
   cutOff: Readonly<Record<string, number>>;
+  /** Entries that are left out of the picture, and why. */
+  faults: readonly Fault[];
   chosen: string | undefined;
   onChoose: (id: string | undefined) => void;
   /** While something moves: shown, not yet kept. */
@@ -56,11 +69,13 @@ const sourceOf = (shot: Shot, { sourceId }: { sourceId: string }) =>
   shot.sources.find((s) => s.id === sourceId) ?? { id: sourceId, stamp: '' };
 
 function about(entry: Entry): string {
-  const on = entry.adjustments.filter((a) => a.enabled).length;
+  const on = adjustmentsOf(entry).filter((a) => a.enabled).length;
   const changes = on === 0 ? 'no change' : on === 1 ? '1 adjustment' : `${on} adjustments`;
-  const mix = entry.mix === 1 ? '' : ` · mix ${entry.mix.toFixed(2)}`;
-  if (entry.kind === 'subtotal') return `subtotal of ${entry.entries.length} · ${changes}${mix}`;
-  return entry.kind === 'fill' ? `fill · ${changes}${mix}` : `${entry.pass} · ${changes}${mix}`;
+  const mix = entry.mix === 1 ? '' : ` · mix ${typeof entry.mix === 'number' ? entry.mix.toFixed(2) : 'keyed'}`;
+  const matte = entry.matte ? ` · where ${entry.matte}` : '';
+  if (entry.kind === 'finish') return `${findFinish(entry.finish)?.title.toLowerCase() ?? entry.finish}${matte}${mix}`;
+  if (entry.kind === 'subtotal') return `subtotal of ${entry.entries.length} · ${changes}${matte}${mix}`;
+  return entry.kind === 'fill' ? `fill · ${changes}${matte}${mix}` : `${entry.pass} · ${changes}${matte}${mix}`;
 }
 
 function Row({
@@ -71,6 +86,7 @@ function Row({
   frame,
   shares,
   cutOff,
+  faults,
   chosen,
   onChoose,
   onDraft,
@@ -81,8 +97,10 @@ function Row({
   const { setNodeRef: setRow, isOver, active } = useDroppable({ id: entry.id });
   const share = shares[entry.id];
   const open = chosen === entry.id;
-  const baked = entry.adjustments
-    .flatMap((a) => (a.kind === 'look' && a.enabled && (a.look || a.lookFile) ? [lookWords(a)] : []))
+  const { sign, verb } = signOf(entry);
+  const fault = faults.find((f) => f.entry === entry.id);
+  const baked = adjustmentsOf(entry)
+    .flatMap((a) => (a.enabled && 'lookFile' in a && (a.lookFile || ('look' in a && a.look)) ? [lookWords(a)] : []))
     .join(', ');
   const move = (by: -1 | 1) => {
     const siblings = rows.filter((r) => r.parent === row.parent);
@@ -106,10 +124,10 @@ function Row({
           {...listeners}
           className="sign"
           role="img"
-          aria-label={words[entry.operation]}
-          title={`${entry.name} ${words[entry.operation]}. Drag to reorder.`}
+          aria-label={verb}
+          title={`${entry.name} ${verb}. Drag to reorder.`}
         >
-          {signs[entry.operation]}
+          {sign}
         </span>
         {entry.kind === 'pass' ? (
           <SmallPicture src={thumbnailUrl(sourceOf(shot, entry), entry.pass, frame, 128, { viewing: shot.viewing })} />
@@ -117,9 +135,11 @@ function Row({
           <span
             className="thumb"
             style={
-              entry.kind === 'subtotal'
-                ? { background: 'repeating-linear-gradient(90deg, var(--hover) 0 6px, var(--line) 6px 12px)' }
-                : { background: 'var(--mark)' }
+              entry.kind === 'finish'
+                ? { background: 'var(--hover)' }
+                : entry.kind === 'subtotal'
+                  ? { background: 'repeating-linear-gradient(90deg, var(--hover) 0 6px, var(--line) 6px 12px)' }
+                  : { background: 'var(--mark)' }
             }
           />
         )}
@@ -154,15 +174,32 @@ function Row({
           }
         />
       </div>
+      {fault && (
+        <div className="problem" role="alert" style={{ paddingLeft: depth ? 10 + 24 * depth : undefined }}>
+          <span />
+          {fault.message} It is left out of the picture.
+        </div>
+      )}
       {open && (
         <EntryEditor
           shot={shot}
+          document={document}
           entry={entry}
           cutOff={cutOff[entry.id]}
-          onDraft={(next) => onDraft(changeEntry(document, entry.id, () => next))}
-          onSave={(next, changed) =>
+          onDraft={(next, mattes) =>
+            onDraft(
+              withMattes(
+                changeEntry(document, entry.id, () => next),
+                mattes,
+              ),
+            )
+          }
+          onSave={(next, changed, mattes) =>
             onSave(
-              changeEntry(document, entry.id, () => next),
+              withMattes(
+                changeEntry(document, entry.id, () => next),
+                mattes,
+              ),
               changed,
             )
           }

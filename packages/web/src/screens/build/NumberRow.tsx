@@ -1,51 +1,66 @@
 import { Button, InputNumber, Slider, Tooltip } from 'antd';
 import { RotateCcw } from 'lucide-react';
+import { placeOf, rounded, valueOf, type SliderScale } from './sliderScale.ts';
 
 interface Props {
   label: string;
+  /** What the label means to who cannot see where it stands; the label itself when left out. */
+  fullLabel?: string;
   value: number;
+  /** The slider's ends. */
   min: number;
   max: number;
   step: number;
   unit: string;
   neutral: number;
+  scale?: SliderScale;
+  /** What may be typed; anything when left out. */
+  range?: readonly [number, number];
   /** While it moves. */
   onDraft: (value: number) => void;
   /** When it comes to rest. */
   onSave: (value: number) => void;
 }
 
+/** Places of a slider that does not run evenly. */
+const places = 1000;
+
 /** A slider with a typed field beside it and its unit. The field may go beyond the slider's ends. */
-export function NumberRow({ label, value, min, max, step, unit, neutral, onDraft, onSave }: Props) {
+export function NumberRow(props: Props) {
+  const { label, fullLabel = label, value, min, max, step, unit, neutral, scale = 'linear', range } = props;
+  const { onDraft, onSave } = props;
+  const even = scale !== 'log';
+  const limited = (v: number) => (range ? Math.min(range[1], Math.max(range[0], v)) : v);
   const commit = (text: string) => {
     const typed = Number(text);
-    if (text.trim() !== '' && Number.isFinite(typed) && Math.abs(typed - value) > 1e-9) onSave(typed);
+    if (text.trim() !== '' && Number.isFinite(typed) && Math.abs(typed - value) > 1e-9) onSave(limited(typed));
   };
+  const at = (place: number) => (even ? place : rounded(valueOf(place / places, min, max), step));
   return (
     <div className="setting">
       <span>{label}</span>
       <Slider
-        aria-label={label}
-        ariaLabelForHandle={label}
-        min={min}
-        max={max}
-        step={step}
-        value={value}
+        aria-label={fullLabel}
+        ariaLabelForHandle={fullLabel}
+        min={even ? min : 0}
+        max={even ? max : places}
+        step={even ? step : 1}
+        value={even ? value : placeOf(value, min, max) * places}
         tooltip={{ open: false }}
-        onChange={onDraft}
-        onChangeComplete={onSave}
+        onChange={(place) => onDraft(at(place))}
+        onChangeComplete={(place) => onSave(at(place))}
         style={{ margin: '0 6px' }}
       />
       <InputNumber
         size="small"
-        aria-label={`${label}, typed`}
+        aria-label={`${fullLabel}, typed`}
         className="number"
         controls={false}
         step={step}
-        precision={2}
+        precision={Math.max(2, Math.ceil(-Math.log10(step) - 1e-9))}
         value={value}
         style={{ width: '100%' }}
-        onStep={(v) => onSave(Number(v))}
+        onStep={(v) => onSave(limited(Number(v)))}
         onPressEnter={(e) => commit((e.target as HTMLInputElement).value)}
         onBlur={(e) => commit(e.target.value)}
       />
@@ -54,7 +69,7 @@ export function NumberRow({ label, value, min, max, step, unit, neutral, onDraft
         <Button
           size="small"
           type="text"
-          aria-label={`Reset ${label}`}
+          aria-label={`Reset ${fullLabel}`}
           icon={<RotateCcw size={12} />}
           disabled={value === neutral}
           onClick={() => onSave(neutral)}

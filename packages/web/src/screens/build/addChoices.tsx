@@ -1,4 +1,13 @@
-import { componentRoles, dataRoles, type Entry, type LedgerDocument, type PassEntry } from '@june-haze/core';
+import {
+  componentRoles,
+  dataRoles,
+  finishes,
+  findFinish,
+  type Entry,
+  type Finish,
+  type LedgerDocument,
+  type PassEntry,
+} from '@june-haze/core';
 import type { Shot, Source } from '@june-haze/contract';
 import { thumbnailUrl } from '../../api/thumbnail.ts';
 import type { Choice } from '../../picker/Picker.tsx';
@@ -8,6 +17,7 @@ import { SmallPicture } from '../../pictures/SmallPicture.tsx';
 export type Addition =
   | { readonly kind: 'pass'; readonly sourceId: string; readonly pass: string }
   | { readonly kind: 'fill' | 'subtotal' }
+  | { readonly kind: 'finish'; readonly finish: Finish['finish'] }
   | { readonly kind: 'rebuild'; readonly by: 'components' | 'lights' | 'beauty'; readonly sourceId: string };
 
 const keyOf = (a: Addition): string => JSON.stringify(a);
@@ -56,6 +66,13 @@ export function addChoices(shot: Shot, frame: number): Choice[] {
     ...passes,
     { key: keyOf({ kind: 'fill' }), group: 'Made here', label: 'A fill', note: 'one colour everywhere' },
     { key: keyOf({ kind: 'subtotal' }), group: 'Made here', label: 'A subtotal', note: 'entries summed on their own' },
+    ...finishes.map((f) => ({
+      key: keyOf({ kind: 'finish', finish: f.kind }),
+      group: 'Finishes of what stands above',
+      label: f.title,
+      note: f.does,
+      words: f.search?.join(' ') ?? '',
+    })),
     ...shot.sources.flatMap(rebuildsOf),
   ];
 }
@@ -89,6 +106,11 @@ function entriesOf(addition: Addition, again: boolean): Entry[] {
       return [{ ...common('Fill'), kind: 'fill', operation: 'over', colour: [0.18, 0.18, 0.18], alpha: 1 }];
     case 'subtotal':
       return [{ ...common('Subtotal'), kind: 'subtotal', entries: [] }];
+    case 'finish': {
+      const { title } = findFinish(addition.finish)!;
+      const own = { id: crypto.randomUUID(), name: title, enabled: true, mix: 1 };
+      return [{ ...own, kind: 'finish', finish: addition.finish }];
+    }
     case 'rebuild':
       return [];
   }
@@ -100,9 +122,15 @@ export function withAdditions(
   additions: readonly Addition[],
   again: boolean,
 ): { document: LedgerDocument; words: string } {
-  const names = additions.map((a) => (a.kind === 'pass' ? a.pass : `a ${a.kind}`)).join(', ');
+  const names = additions
+    .map((a) => (a.kind === 'pass' ? a.pass : a.kind === 'finish' ? a.finish : `a ${a.kind}`))
+    .join(', ');
   return {
-    document: { ...document, entries: [...document.entries, ...additions.flatMap((a) => entriesOf(a, again))] },
+    document: {
+      ...document,
+      version: 2,
+      entries: [...document.entries, ...additions.flatMap((a) => entriesOf(a, again))],
+    },
     words: (again ? `took ${names} out and put back` : `added ${names}`).slice(0, 200),
   };
 }

@@ -18,6 +18,11 @@ export function changeEntry(document: LedgerDocument, id: string, change: Change
   return { ...document, entries: mapEntries(document.entries, id, change) };
 }
 
+/** The document with other mattes; as it is where none are given. */
+export function withMattes(document: LedgerDocument, mattes: LedgerDocument['mattes']): LedgerDocument {
+  return mattes ? { ...document, version: 2, mattes } : document;
+}
+
 export interface FlatEntry {
   readonly entry: Entry;
   readonly depth: number;

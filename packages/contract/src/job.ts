@@ -1,0 +1,170 @@
+import { z } from 'zod';
+import {
+  compressions,
+  keyedSchema,
+  shapeOf,
+  mattes,
+  type Entry,
+  type LedgerDocument,
+  type Matte,
+} from '@june-haze/core';
+import { adjustmentSchema, finishShapes, mixSchema, operationSchema } from './ledger.ts';
+
+// The job file: everything that a picture's pixels depend on, in one document; docs/jobs.md is its description for people. Every field that
+// is not known is refused: a slip of the pen must not pass for a default.
+
+const name = z.string().min(1).max(500);
+const text = z.string().max(500);
+const light = keyedSchema([-1e9, 1e9]);
+
+const placementSchema = z.strictObject({
+  scale: z.number().positive().max(1000).default(1),
+  shift: z.tuple([z.number(), z.number()]).default([0, 0]),
+});
+
+export const jobSourceSchema = z.strictObject({
+  /** Relative to the job; hash marks stand for the frame, without them it is a still or a movie. */
+  pattern: name,
+  space: name,
+  alpha: z.enum(['premultiplied', 'straight', 'none']).default('premultiplied'),
+  /** A file's number is the frame's and this. */
+  offset: z.number().int().default(0),
+  placement: placementSchema.prefault({}),
+  missing: z.enum(['stop', 'hold', 'black']).default('stop'),
+});
+
+const common = {
+  name: text.optional(),
+  enabled: z.boolean().default(true),
+  mix: mixSchema.default(1),
+  matte: name.nullable().optional(),
+};
+const picture = {
+  ...common,
+  operation: operationSchema,
+  adjustments: z.array(adjustmentSchema).max(64).default([]),
+};
+
+export interface JobPicture {
+  readonly name?: string | undefined;
+  readonly enabled: boolean;
+}
+
+/** An entry as a job writes it: sources by the job's own names, no ids. */
+export const jobEntrySchema: z.ZodType<JobPicture> = z.lazy(() =>
+  z.discriminatedUnion('kind', [
+    z.strictObject({ ...picture, kind: z.literal('pass'), source: name, pass: name, alphaFrom: name.optional() }),
+    z.strictObject({
+      ...picture,
+      kind: z.literal('fill'),
+      colour: z.tuple([light, light, light]),
+      alpha: keyedSchema([0, 1]).default(1),
+    }),
+    z.strictObject({ ...picture, kind: z.literal('subtotal'), entries: z.array(jobEntrySchema).max(500) }),
+    z.discriminatedUnion(
+      'finish',
+      finishShapes.map((shape) =>
+        z.strictObject({ ...common, kind: z.literal('finish'), ...shape }),
+      ) as unknown as readonly [z.ZodObject, ...z.ZodObject[]],
+    ),
+  ]),
+) as unknown as z.ZodType<JobPicture>;
+
+const jobMatteSchema = z.discriminatedUnion(
+  'kind',
+  mattes.map((d) => z.strictObject({ kind: z.literal(d.kind), ...shapeOf(d.parameters) })) as unknown as readonly [
+    z.ZodObject,
+    ...z.ZodObject[],
+  ],
+) as unknown as z.ZodType<Matte>;
+
+export const jobOutputKinds = ['exr', 'aces', 'png', 'jpeg', 'tiff', 'dpx', 'movie'] as const;
+
+export const jobOutputSchema = z.strictObject({
+  name,
+  kind: z.enum(jobOutputKinds),
+  /** Null is through the viewing. */
+  space: name.nullable().default(null),
+  sampleType: z.enum(['half', 'float', 'uint8', 'uint10', 'uint16']).optional(),
+  compression: z.enum(compressions).optional(),
+  codec: z.enum(['h264', 'vp9', 'prores']).optional(),
+  quality: z.number().int().min(1).max(100).optional(),
+  pattern: name,
+});
+export type JobOutput = z.infer<typeof jobOutputSchema>;
+
+const frameNumber = z.number().int().min(-9_999_999).max(9_999_999);
+
+export const jobSchema = z.strictObject({
+  version: z.literal(1),
+  /** The first and the last frame. */
+  frames: z.tuple([frameNumber, frameNumber]),
+  rate: z.number().positive().max(1000).default(24),
+  /** Width and height; left out, those of the first source's display window. */
+  size: z.tuple([z.number().int().min(1).max(65536), z.number().int().min(1).max(65536)]).optional(),
+  config: name.nullable().default(null),
+  working: name,
+  viewing: z
+    .strictObject({
+      display: name,
+      view: name,
+      look: z.string().max(500).nullable().default(null),
+      exposure: z.number().min(-100).max(100).default(0),
+      gamma: z.number().positive().max(100).default(1),
+    })
+    .optional(),
+  sources: z.record(name, jobSourceSchema),
+  alphaFrom: z.strictObject({ source: name, pass: name }).nullable().default(null),
+  entries: z.array(jobEntrySchema).max(1000),
+  mattes: z.record(name, jobMatteSchema).default({}),
+  outputs: z.array(jobOutputSchema).max(100),
+});
+export type Job = z.infer<typeof jobSchema>;
+
+/** A job's ledger in the form that the engine compiles: sources are known by their names; an entry's id says where it stands. */
+export function ledgerOfJob(job: Job): LedgerDocument {
+  const { alphaFrom } = job;
+  return {
+    version: 2,
+    entries: job.entries.map((e, i) => entryOf(e as JobRecord, `entries ${i + 1}`)),
+    mattes: job.mattes,
+    alphaFrom: alphaFrom && { sourceId: alphaFrom.source, pass: alphaFrom.pass },
+  };
+}
+
+type JobRecord = JobPicture & Readonly<Record<string, unknown>> & { readonly kind: string };
+
+function entryOf(entry: JobRecord, place: string): Entry {
+  const { source, entries, ...rest } = entry as JobRecord & { source?: string; entries?: readonly JobRecord[] };
+  const called = [entry.name, rest.pass, rest.finish, rest.kind].find((n) => typeof n === 'string');
+  return {
+    ...rest,
+    id: place,
+    name: `${place}, ${String(called)}`,
+    ...(source === undefined ? {} : { sourceId: source }),
+    ...(entries ? { entries: entries.map((e, i) => entryOf(e, `${place}.${i + 1}`)) } : {}),
+  } as unknown as Entry;
+}
+
+/** Why a document is no job, as one sentence that names the first place that is wrong; undefined when it is one. */
+export function whyNoJob(found: unknown): string | undefined {
+  const parsed = jobSchema.safeParse(found);
+  if (parsed.success) return undefined;
+  const issue = deepest(parsed.error.issues[0]!);
+  const place = issue.path.map(String).join('.');
+  return place === '' ? issue.message : `${place}: ${issue.message}`;
+}
+
+interface Issue {
+  readonly path: readonly PropertyKey[];
+  readonly message: string;
+  readonly code?: string;
+  readonly errors?: readonly (readonly Issue[])[];
+}
+
+/** Of a choice that fits none of its forms, what is wrong with the form that comes nearest. */
+function deepest(issue: Issue): Issue {
+  const inner = (issue.errors ?? []).flatMap((list) => (list[0] ? [deepest(list[0])] : []));
+  const best = inner.sort((a, b) => b.path.length - a.path.length)[0];
+  return best ? { ...best, path: [...issue.path, ...best.path] } : issue;
+}

@@ -1,0 +1,66 @@
+import type { Heap } from '../kernel/heap.ts';
+import type { Vector3 } from '../colour/matrix.ts';
+import type { Quad } from './blend.ts';
+import type { ParameterTable, StoredValues, Values } from './parameters.ts';
+
+/** A picture gathered whole, at a level of its own: four planes, premultiplied. */
+export interface WholePicture {
+  /** How often it is halved beyond the picture that is evaluated. */
+  readonly halved: number;
+  readonly width: number;
+  readonly height: number;
+  readonly planes: readonly Float32Array[];
+}
+
+/** Rows of the total for a finish to work on. */
+export interface FinishBlock<T extends ParameterTable> {
+  readonly heap: Heap;
+  readonly values: Values<T>;
+  /** How often the picture is halved: sizes are in pixels of the full one. */
+  readonly level: number;
+  /** Of the whole picture, at its level. */
+  readonly width: number;
+  readonly height: number;
+  /** The total's rows, from `fromTop` to before `fromEnd`: those asked for and, within the picture, those around them. */
+  readonly from: Quad;
+  readonly fromTop: number;
+  readonly fromEnd: number;
+  /** Where the finished rows go, from `top` to before `end`. */
+  readonly to: Quad;
+  readonly top: number;
+  readonly end: number;
+  readonly luminance: Vector3;
+  /** For those that ask for all of the picture. */
+  readonly whole: WholePicture | undefined;
+}
+
+/** A finish: a change of the whole running total that may look at neighbours. */
+export interface FinishDefinition<K extends string = string, T extends ParameterTable = ParameterTable> {
+  readonly kind: K;
+  readonly title: string;
+  readonly does: string;
+  readonly published: string;
+  readonly search?: readonly string[];
+  readonly parameters: T;
+  /** Whether these values do nothing: the finish then vanishes from the plan. */
+  nothing(values: Values<T>): boolean;
+  /** Rows and columns around that it looks at, at a level. */
+  reach(values: Values<T>, level: number): number;
+  /** For those that look at all of the picture: how often it is halved for them, and what of its light counts. */
+  readonly whole?: {
+    halvings(values: Values<T>, level: number): number;
+    /** Takes out of a block, in place, what is not looked at. */
+    gather(heap: Heap, total: Quad, n: number, values: Values<T>, luminance: Vector3): void;
+  };
+  run(block: FinishBlock<T>): void;
+}
+
+export function finish<const K extends string, const T extends ParameterTable>(
+  definition: FinishDefinition<K, T>,
+): FinishDefinition<K, T> {
+  return definition;
+}
+
+/** A finish's own fields as a document holds them. */
+export type StoredFinish<D> =
+  D extends FinishDefinition<infer K, infer T> ? { readonly finish: K } & StoredValues<T> : never;

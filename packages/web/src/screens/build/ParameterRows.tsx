@@ -1,0 +1,214 @@
+import { Button, Input, InputNumber, Select } from 'antd';
+import { useState } from 'react';
+import type { Keyed, LookFile, Parameter, ParameterTable } from '@june-haze/core';
+import type { Shot } from '@june-haze/contract';
+import { useShotColour } from '../../api/colour.ts';
+import { LookField } from '../../colour/LookField.tsx';
+import { LookFileSelect } from '../../colour/LookFileSelect.tsx';
+import { NumberRow } from './NumberRow.tsx';
+import { PointsRow } from './PointsRow.tsx';
+
+type Stored = Readonly<Record<string, unknown>>;
+
+interface Props {
+  shot: Shot;
+  /** What the parameters belong to: "Gain". */
+  of: string;
+  table: ParameterTable;
+  values: Stored;
+  /** Names of the document's mattes. */
+  mattes: readonly string[];
+  onDraft: (change: Stored) => void;
+  /** `words` say which parameter it was. */
+  onSave: (change: Stored, words: string) => void;
+}
+
+const channelKeys = ['red', 'green', 'blue'];
+
+/** The default editor: a row for each parameter of a table; channels beside a master are folded until they are needed. */
+export function ParameterRows(props: Props) {
+  const { table, values } = props;
+  const keys = Object.keys(table);
+  const folded = channelKeys.every((k) => keys.includes(k)) && keys.length > 3;
+  const used = folded && channelKeys.some((k) => values[k] !== undefined && values[k] !== table[k]!.default);
+  const [opened, setOpened] = useState(false);
+  const shown = folded && !used && !opened ? keys.filter((k) => !channelKeys.includes(k)) : keys;
+  return (
+    <>
+      {shown.map((key) => (
+        <ParameterRow key={key} {...props} name={key} parameter={table[key]!} />
+      ))}
+      {shown.length < keys.length && (
+        <Button size="small" type="link" style={{ padding: 0 }} onClick={() => setOpened(true)}>
+          By channel
+        </Button>
+      )}
+    </>
+  );
+}
+
+function ParameterRow({
+  shot,
+  of,
+  name,
+  parameter: p,
+  values,
+  mattes,
+  onDraft,
+  onSave,
+}: Props & { name: string; parameter: Parameter }) {
+  const value = values[name] ?? p.default;
+  const full = p.title === 'All' ? of : `${of} ${p.title.toLowerCase()}`;
+  const words = full.toLowerCase();
+  const label = p.title === 'All' ? of : p.title;
+  const save = (next: unknown) => onSave({ [name]: next }, words);
+  if (p.type === 'number')
+    return typeof value === 'number' ? (
+      <NumberRow
+        label={label}
+        fullLabel={full}
+        value={value}
+        min={p.soft[0]}
+        max={p.soft[1]}
+        range={p.range}
+        step={p.step}
+        scale={p.scale}
+        unit={p.unit ?? ''}
+        neutral={p.default}
+        onDraft={(v) => onDraft({ [name]: v })}
+        onSave={save}
+      />
+    ) : (
+      <Wide label={label}>{keysInWords(value as Keyed)}</Wide>
+    );
+  if (p.type === 'numbers') {
+    const numbers = value as readonly Keyed[];
+    return (
+      <Wide label={label}>
+        <div className="numbers">
+          {p.names.map((each, i) => {
+            const own = numbers[i]!;
+            if (typeof own !== 'number') return <span key={each}>{keysInWords(own)}</span>;
+            return (
+              <InputNumber
+                key={each}
+                size="small"
+                className="number"
+                aria-label={`${full} ${each.toLowerCase()}`}
+                controls={false}
+                min={p.range[0]}
+                max={p.range[1]}
+                step={p.step}
+                value={own}
+                onChange={(v) => v !== null && save(numbers.map((n, k) => (k === i ? v : n)))}
+              />
+            );
+          })}
+        </div>
+      </Wide>
+    );
+  }
+  return (
+    <Wide label={label}>
+      {p.type === 'choice' ? (
+        <Select
+          size="small"
+          aria-label={full}
+          value={value as string}
+          options={p.options.map(([v, title]) => ({ value: v, label: title }))}
+          onChange={save}
+        />
+      ) : p.type === 'points' ? (
+        <PointsRow label={full} points={value as readonly (readonly [number, number])[]} onSave={save} />
+      ) : p.type === 'lookFile' ? (
+        <LookFileSelect label={`${of} file`} value={value as LookFile | null} onChange={save} />
+      ) : p.type === 'names' ? (
+        <Select
+          mode="tags"
+          size="small"
+          aria-label={full}
+          value={[...(value as readonly string[])]}
+          tokenSeparators={[',']}
+          onChange={save}
+        />
+      ) : (
+        <NameChoice
+          shot={shot}
+          type={p.type}
+          label={full}
+          value={value as string | null}
+          of={values}
+          mattes={mattes}
+          onSave={save}
+        />
+      )}
+    </Wide>
+  );
+}
+
+function keysInWords(value: Keyed): string {
+  const keys = typeof value === 'number' ? [] : value.keys;
+  return `keyed at ${keys.map(([f]) => f).join(', ')}`;
+}
+
+function Wide({ label, children }: { label: string; children: React.ReactNode }) {
+  return (
+    <div className="setting wide">
+      <span>{label}</span>
+      {children}
+    </div>
+  );
+}
+
+interface NameProps {
+  shot: Shot;
+  type: 'space' | 'display' | 'view' | 'look' | 'source' | 'pass' | 'channel' | 'matte';
+  label: string;
+  value: string | null;
+  /** The other values, which the offered names hang on. */
+  of: Stored;
+  mattes: readonly string[];
+  onSave: (value: string | null) => void;
+}
+
+/** A name of something that the shot has: chosen from what there is. */
+function NameChoice({ shot, type, label, value, of, mattes, onSave }: NameProps) {
+  const { data: colour } = useShotColour(shot.colour);
+  if (type === 'look')
+    return (
+      <LookField
+        label={label}
+        value={value || null}
+        names={colour?.looks().map((l) => l.name) ?? []}
+        unset="none"
+        onChange={onSave}
+      />
+    );
+  const source = shot.sources.find((s) => s.id === of.source);
+  const pass = source?.passes.find((p) => p.name === of.pass);
+  const offered: Record<Exclude<NameProps['type'], 'look'>, readonly { value: string; label: string }[]> = {
+    space: plain(colour?.spaces().map((s) => s.name)),
+    display: plain(colour?.displays().map((d) => d.name)),
+    view: plain(colour?.displays().find((d) => d.name === of.display)?.views),
+    source: shot.sources.map((s) => ({ value: s.id, label: s.name })),
+    pass: plain([...new Set(source?.passes.map((p) => p.name))]),
+    channel: plain(pass?.channels.map((c) => c.component)),
+    matte: plain(mattes),
+  };
+  const options = offered[type];
+  if (!options.length && type !== 'view')
+    return <Input size="small" aria-label={label} value={value ?? ''} onChange={(e) => onSave(e.target.value)} />;
+  return (
+    <Select
+      size="small"
+      showSearch
+      aria-label={label}
+      value={value || undefined}
+      placeholder="choose"
+      options={[...options]}
+      onChange={onSave}
+    />
+  );
+}
+
+const plain = (names: readonly string[] = []) => names.map((n) => ({ value: n, label: n }));
