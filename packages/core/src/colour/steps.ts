@@ -51,7 +51,7 @@ export function mergeSteps(steps: readonly ColourStep[]): ColourStep[] {
       push(multiplySteps(step, last));
       return;
     }
-    if (step.kind === 'matrix' && isIdentity3(step.matrix) && !step.offset) return;
+    if (step.kind === 'matrix' && isIdentity3(step.matrix) && !step.offset?.some((x) => x !== 0)) return;
     const left = last && remains(last, step);
     if (!left) {
       merged.push(step);

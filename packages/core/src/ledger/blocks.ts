@@ -47,9 +47,7 @@ export class Blocks {
     if (this.node.startAlpha?.kind === 'node') this.e.rows(this.node.startAlpha.node, top, end);
     const visit = ({ step, inner }: PreparedStep): void => {
       if (step.picture.kind === 'node') this.e.rows(step.picture.node, top, end);
-      for (const matte of [step.matte, ...step.changes.map((c) => c.matte)])
-        for (let m = matte; m; m = m.other)
-          for (const p of m.planes) if (p.kind === 'node') this.e.rows(p.node, top, end);
+      for (const matte of [step.matte, ...step.changes.map((c) => c.matte)]) this.e.prepareMatte(matte, top, end);
       inner.forEach(visit);
     };
     this.steps.forEach(visit);

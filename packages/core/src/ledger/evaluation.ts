@@ -3,7 +3,7 @@ import type { Window } from '../image/level.ts';
 import type { Heap } from '../kernel/heap.ts';
 import type { Quad } from '../operations/blend.ts';
 import type { WholePicture } from '../operations/finish.ts';
-import type { Plan } from './plan.ts';
+import type { Plan, PlanMatte } from './plan.ts';
 import type { RowStatistics } from './statistics.ts';
 
 /** The planes of one plan input. Halves as Uint16Array bit patterns. */
@@ -58,8 +58,13 @@ export interface Surroundings {
   readonly level: number;
   /** The first of the rows asked for. */
   readonly top: number;
-  /** Rows of a node: made once, and whole. */
+  /**
+   * Rows of a node: made once, and whole. They stay in the heap: whoever marks it and releases the mark asks for them before; see
+   * `prepareMatte`.
+   */
   rows(node: number, top: number, end: number): Made;
+  /** Makes the nodes that a matte reads. */
+  prepareMatte(matte: PlanMatte | undefined, top: number, end: number): void;
   quad(samples: number): Quad;
   /** Luminance of one row of a block. */
   light(quad: Quad, y: number): number;

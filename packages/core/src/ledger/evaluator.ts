@@ -6,7 +6,7 @@ import { Blocks } from './blocks.ts';
 import { loadPicture } from './load.ts';
 import { mattePlane } from './matteBlock.ts';
 import { placeRows } from './place.ts';
-import type { FinishNode, Plan, RunNode } from './plan.ts';
+import type { FinishNode, Plan, PlanMatte, RunNode } from './plan.ts';
 import { prepareChanges, type PreparedChanges } from './preparedChanges.ts';
 import { balanceRow, type RowStatistics } from './statistics.ts';
 
@@ -43,7 +43,9 @@ export class Evaluator implements Surroundings {
   /** The total, block by block, to the job's `onBand`. */
   total(): void {
     const { job, heap, plan, statistics } = this;
-    const balance = statistics && plan.balance && prepareChanges(plan.balance.changes, this);
+    const against = statistics && plan.balance;
+    const balance = against && prepareChanges(against.changes, this);
+    if (against?.picture.kind === 'node') this.rows(against.picture.node, this.top, this.end);
     this.blocks(plan.nodes.length - 1, this.top, this.end, (quad, row, rows) => {
       if (statistics) this.noteTotal(quad, row, rows, balance, statistics);
       if (!plan.hasAlpha) heap.kernels.fillPlane(quad[3], rows * this.width, 1);
@@ -67,6 +69,10 @@ export class Evaluator implements Surroundings {
     const made = { top, end, quad };
     this.made.set(node, made);
     return made;
+  }
+
+  prepareMatte(matte: PlanMatte | undefined, top: number, end: number): void {
+    for (let m = matte; m; m = m.other) for (const p of m.planes) if (p.kind === 'node') this.rows(p.node, top, end);
   }
 
   /** A node's rows block by block, in planes that may be written over. */
@@ -112,6 +118,7 @@ export class Evaluator implements Surroundings {
     const { heap, width, height, level } = this;
     const n = (end - top) * width;
     const reach = definition.reach(node.values as never, level);
+    this.prepareMatte(node.matte, top, end);
     const from = this.rows(node.from, Math.max(0, top - reach), Math.min(height, end + reach));
     definition.run({
       heap,

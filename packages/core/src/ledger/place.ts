@@ -50,9 +50,13 @@ export function placeRows(e: Surroundings, node: PlaceNode, top: number, end: nu
     const straight = e.plan.inputs[node.input]!.straight ?? false;
     prepareChanges(node.changes, e).run(own, { n, row: first, rows, alpha: true, straight });
   }
-  const taps = e.plan.inputs[node.input]!.data ? nearestTaps : filterTaps;
-  const columns = Array.from({ length: width }, (_, x) => taps(across, x));
-  const lines = Array.from({ length: end - top }, (_, y) => taps(down, top + y));
+  const { data: isData } = e.plan.inputs[node.input]!;
+  // Pixel on pixel, samples stay what they are: the filter would soften them.
+  const tapsOf = (side: Side) =>
+    isData || (side.scale === 1 && Number.isInteger(side.start)) ? nearestTaps : filterTaps;
+  const [acrossTaps, downTaps] = [tapsOf(across), tapsOf(down)];
+  const columns = Array.from({ length: width }, (_, x) => acrossTaps(across, x));
+  const lines = Array.from({ length: end - top }, (_, y) => downTaps(down, top + y));
   own.forEach((plane, c) => {
     const samples = heap.floats(plane, Math.max(1, n));
     filterPlane(samples, { ...block }, columns, lines, heap.floats(to[c]!, (end - top) * width), width);

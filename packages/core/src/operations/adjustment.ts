@@ -32,6 +32,8 @@ export interface AdjustmentDefinition<K extends string = string, T extends Param
   readonly choosesSpace: boolean;
   /** The space that it works in when none is chosen; the working space where left out. */
   readonly usualSpace?: string;
+  /** It does something with its defaults already: there are no values at which it leaves every number alone. */
+  readonly actsAtOnce?: true;
   /** Steps on numbers of its space. Throws a sentence for values that do not go together. */
   compile(values: Values<T>, place: AdjustmentPlace): readonly ColourStep[];
 }

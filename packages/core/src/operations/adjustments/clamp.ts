@@ -15,6 +15,7 @@ export const clamp = adjustment({
   },
   alpha: 'straight',
   choosesSpace: true,
+  actsAtOnce: true,
   compile: ({ low, high }) => {
     if (low > high) throw new Error('low lies above high; exchange them.');
     return [{ kind: 'clamp', low, high }];

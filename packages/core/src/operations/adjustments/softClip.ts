@@ -15,6 +15,7 @@ export const softClip = adjustment({
   },
   alpha: 'straight',
   choosesSpace: true,
+  actsAtOnce: true,
   compile: ({ from, to }) => {
     if (to <= from) throw new Error('“to” must lie above “from”.');
     const step: PlaneStep = {
