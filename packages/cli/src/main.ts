@@ -89,6 +89,7 @@ june
   .command('operations')
   .description('everything that a ledger can do: blends, adjustments, mattes and finishes')
   .option('--json', 'as JSON')
+  .option('--job-schema', 'the JSON schema of job files instead')
   .action(action(async () => (await import('./operations.ts')).operations));
 june
   .command('worker')

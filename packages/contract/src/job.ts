@@ -168,3 +168,8 @@ function deepest(issue: Issue): Issue {
   const best = inner.sort((a, b) => b.path.length - a.path.length)[0];
   return best ? { ...best, path: [...issue.path, ...best.path] } : issue;
 }
+
+/** The job file's JSON schema (draft 2020-12), of what may be written: docs/job.schema.json. */
+export function jobJsonSchema(): object {
+  return z.toJSONSchema(jobSchema, { io: 'input', reused: 'ref' });
+}

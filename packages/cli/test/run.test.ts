@@ -1,0 +1,378 @@
+import { execFileSync, spawnSync } from 'node:child_process';
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+
+// `june run` on files that the reference image library wrote, its outputs read by that library; numbers worked out here from the job
+// file's own definition (docs/jobs.md).
+
+const top = mkdtempSync(join(tmpdir(), 'june-job-'));
+afterAll(() => rmSync(top, { recursive: true }));
+
+const [width, height] = [4, 2];
+const value = (channel: string, frame: number, i: number) => {
+  if (channel === 'A') return [1, 0.5, 0.25, 0][i % 4]!;
+  const base = { R: 0.5, G: 0.25, B: 0.125 }[channel.slice(-1)] ?? 0.3;
+  return base * (channel.startsWith('sun') ? 2 : 1) * (1 + i) + (frame - 1001) * 0.5;
+};
+const channels = ['R', 'G', 'B', 'A', 'sun.R', 'sun.G', 'sun.B', 'mask.Y'];
+const plane = (channel: string, frame: number) =>
+  Array.from({ length: width * height }, (_, i) =>
+    channel === 'mask.Y' ? [0, 0.25, 1, 3][i % 4]! : value(channel, frame, i),
+  );
+
+const writer = `
+import sys, json, numpy, OpenImageIO as oiio
+for job in json.load(sys.stdin):
+    spec = oiio.ImageSpec(job["width"], job["height"], len(job["channels"]), "float")
+    spec.channelnames = tuple(job["channels"])
+    for key, at in (("x", 0), ("y", 0), ("full_x", 0), ("full_y", 0)):
+        setattr(spec, key, job.get(key, at))
+    spec.full_width, spec.full_height = job.get("full_width", job["width"]), job.get("full_height", job["height"])
+    data = numpy.array(job["planes"], dtype="float32").T.reshape(job["height"], job["width"], -1)
+    out = oiio.ImageOutput.create(job["file"])
+    assert out.open(job["file"], spec), oiio.geterror()
+    assert out.write_image(numpy.ascontiguousarray(data)), out.geterror()
+    out.close()
+`;
+const reader = `
+import sys, json, OpenImageIO as oiio
+found = []
+for name in json.load(sys.stdin):
+    buf = oiio.ImageBuf(name)
+    spec = buf.spec()
+    pixels = buf.get_pixels(oiio.FLOAT).reshape(-1, spec.nchannels).T
+    found.append({"channels": list(spec.channelnames), "planes": pixels.tolist(), "format": str(spec.format),
+      "tags": {a.name: str(a.value) for a in spec.extra_attribs if not a.name.startswith("oiio:")}})
+print(json.dumps(found).replace("Infinity", "1e999").replace("NaN", "null"))
+`;
+interface Read {
+  channels: string[];
+  planes: number[][];
+  format: string;
+  tags: Record<string, string>;
+}
+const read = (...files: string[]) =>
+  JSON.parse(execFileSync('/usr/bin/python3', ['-c', reader], { input: JSON.stringify(files) }).toString()) as Read[];
+
+beforeAll(() => {
+  const frames = [1001, 1002, 1004].map((frame) => ({
+    file: join(top, `in.${frame}.exr`),
+    width,
+    height,
+    channels,
+    planes: channels.map((c) => plane(c, frame)),
+  }));
+  const small = {
+    file: join(top, 'small.exr'),
+    width: 2,
+    height: 2,
+    channels: ['R', 'G', 'B'],
+    planes: [1, 2, 3].map((v) => [v, v, v, v]),
+  };
+  const cropped = {
+    ...small,
+    file: join(top, 'cropped.exr'),
+    ...{ x: 1, y: 0, full_width: width, full_height: height },
+  };
+  execFileSync('/usr/bin/python3', ['-c', writer], { input: JSON.stringify([...frames, small, cropped]) });
+});
+
+const beauty = { kind: 'pass', source: 'render', pass: 'beauty', operation: 'plus' };
+const sun = { ...beauty, pass: 'sun' };
+let made = 0;
+/** Writes a job beside the files and runs it. */
+function run(job: object, ...more: string[]) {
+  const name = `job${++made}`;
+  const path = join(top, `${name}.json`);
+  const whole = {
+    version: 1,
+    frames: [1001, 1001],
+    working: 'ACEScg',
+    sources: { render: { pattern: 'in.####.exr', space: 'ACEScg' } },
+    outputs: [{ name: 'master', kind: 'exr', space: 'ACEScg', sampleType: 'float', pattern: `${name}/out.####.exr` }],
+    entries: [beauty],
+    ...job,
+  };
+  writeFileSync(path, JSON.stringify(whole));
+  const done = spawnSync(join(process.cwd(), 'june'), ['run', path, '--json', '--threads', '1', ...more], {
+    encoding: 'utf8',
+  });
+  const reports = done.stdout
+    .split('\n')
+    .filter(Boolean)
+    .map(
+      (line) =>
+        JSON.parse(line) as { output: string; frames: { frame: number; file: string; ok: boolean; message: string }[] },
+    );
+  const file = (frame = 1001) => join(top, name, `out.${frame}.exr`);
+  return { status: done.status, stderr: done.stderr, reports, file, folder: join(top, name) };
+}
+/** A float EXR's planes by channel. */
+const planesOf = (found: Read) => Object.fromEntries(found.channels.map((c, i) => [c, found.planes[i]!]));
+const close = (got: readonly number[], want: readonly number[]) =>
+  got.forEach((v, i) => expect(Math.abs(v - want[i]!)).toBeLessThanOrEqual(2e-6 * Math.max(1, Math.abs(want[i]!))));
+const rgb = (c: string, frame = 1001) => plane(c, frame);
+
+describe('the numbers of a job', () => {
+  test('sums, products, alpha of the render once, keyed numbers, mattes; A only where the total has alpha', () => {
+    const plain = run({ entries: [sun] });
+    expect([plain.status, plain.stderr]).toEqual([0, '']);
+    const whole = run({
+      frames: [1001, 1002],
+      alphaFrom: { source: 'render', pass: 'beauty' },
+      mattes: { m: { kind: 'channel', source: 'render', pass: 'mask', channel: 'Y' } },
+      entries: [
+        {
+          ...sun,
+          mix: 0.5,
+          adjustments: [
+            {
+              kind: 'exposure',
+              stops: {
+                keys: [
+                  [1001, 1],
+                  [1002, 0],
+                ],
+              },
+            },
+          ],
+        },
+        { ...beauty, matte: 'm' },
+        { ...beauty, pass: 'sun', operation: 'minus', enabled: false },
+      ],
+    });
+    expect(whole.status).toBe(0);
+    expect(whole.reports).toEqual([
+      {
+        output: 'master',
+        frames: [1001, 1002].map((frame) => ({ frame, file: whole.file(frame), ok: true, message: '' })),
+      },
+    ]);
+    const [first, second, bare] = read(whole.file(1001), whole.file(1002), plain.file());
+    expect([bare!.channels, first!.channels]).toEqual([
+      ['R', 'G', 'B'],
+      ['R', 'G', 'B', 'A'],
+    ]);
+    const mask = plane('mask.Y', 1001).map((v) => Math.min(1, v));
+    for (const [found, frame, gain] of [
+      [first!, 1001, 2],
+      [second!, 1002, 1],
+    ] as const) {
+      const got = planesOf(found);
+      for (const c of 'RGB') {
+        const want = rgb(`sun.${c}`, frame).map((v, i) => 0.5 * gain * v + mask[i]! * rgb(c, frame)[i]!);
+        close(got[c]!, want);
+      }
+      expect(got.A).toEqual(plane('A', frame));
+    }
+    for (const c of 'RGB') expect(planesOf(bare!)[c]).toEqual(rgb(`sun.${c}`).map(Math.fround));
+  });
+
+  test('straight and no alpha, adjustments on straight colour, over and a subtotal', () => {
+    const source = (alpha: string) => ({ render: { pattern: 'in.####.exr', space: 'ACEScg', alpha } });
+    const lifted = { ...beauty, operation: 'over', adjustments: [{ kind: 'offset', red: 0.1, green: 0.1, blue: 0.1 }] };
+    const jobs = ['premultiplied', 'straight', 'none'].map((alpha) =>
+      run({ sources: source(alpha), entries: [lifted] }),
+    );
+    const nested = run({
+      entries: [
+        { kind: 'fill', colour: [0.5, 0.5, 0.5], operation: 'over' },
+        { kind: 'subtotal', operation: 'over', entries: [{ ...beauty, operation: 'over' }, sun] },
+      ],
+    });
+    const [premultiplied, straight, none, sub] = read(...jobs.map((j) => j.file()), nested.file()).map(planesOf);
+    const alpha = plane('A', 1001);
+    // Where alpha is 0 there is no straight colour: it stays.
+    close(
+      premultiplied!.R!,
+      rgb('R').map((v, i) => (alpha[i] ? v + 0.1 * alpha[i]! : v)),
+    );
+    close(
+      straight!.R!,
+      rgb('R').map((v, i) => (v + 0.1) * alpha[i]!),
+    );
+    close(
+      none!.R!,
+      rgb('R').map((v) => v + 0.1),
+    );
+    expect(none!.A).toEqual(alpha.map(() => 1));
+    close(
+      sub!.R!,
+      rgb('R').map((v, i) => v + rgb('sun.R')[i]! + 0.5 * (1 - alpha[i]!)),
+    );
+  });
+
+  test('placement, data windows and a fill beside them', () => {
+    const sources = {
+      small: { pattern: 'small.exr', space: 'ACEScg' },
+      cropped: { pattern: 'cropped.exr', space: 'ACEScg' },
+      moved: { pattern: 'small.exr', space: 'ACEScg', placement: { shift: [1, 0] } },
+    };
+    const over = (source: string) => ({ kind: 'pass', source, pass: 'beauty', operation: 'over' });
+    const size = [width, height];
+    const [small, cropped, moved] = read(
+      ...['small', 'cropped', 'moved'].map((s) => run({ size, sources, entries: [over(s)] }).file()),
+    ).map(planesOf);
+    expect(small!.A).toEqual([0, 1, 1, 0, 0, 1, 1, 0]);
+    expect(small!.G).toEqual([0, 2, 2, 0, 0, 2, 2, 0]);
+    expect(cropped).toEqual(small);
+    expect(moved!.B).toEqual([0, 0, 3, 3, 0, 0, 3, 3]);
+  });
+
+  test('a log EXR names its space and nothing in it says linear; a half one is linear with its primaries', () => {
+    const { folder, status } = run({
+      rate: 23.976,
+      outputs: [
+        { name: 'log', kind: 'exr', space: 'ACEScct', sampleType: 'float', pattern: `job${made + 1}/log.####.exr` },
+        {
+          name: 'half',
+          kind: 'exr',
+          space: 'Linear Rec.709',
+          pattern: `job${made + 1}/half.####.exr`,
+          compression: 'piz',
+        },
+      ],
+      entries: [sun],
+    });
+    expect(status).toBe(0);
+    const [log, half] = read(join(folder, 'log.1001.exr'), join(folder, 'half.1001.exr'));
+    // ACEScct, S-2016-001: (log2(v) + 9.72) / 17.52 above 0.0078125.
+    close(
+      planesOf(log!).R!,
+      rgb('sun.R').map((v) => (Math.log2(v) + 9.72) / 17.52),
+    );
+    expect(log!.tags.space).toBe('ACEScct');
+    expect(JSON.stringify(log!.tags)).not.toMatch(/lin/i);
+    expect(half!.format).toBe('half');
+    expect(half!.tags).toMatchObject({ compression: 'piz', colorInteropID: 'lin_rec709_scene' });
+    expect(half!.tags.framesPerSecond).toMatch(/24000.*1001/);
+  });
+
+  test('PNG: through the viewing and in a space, 8 and 16 bits, straight alpha, tagged', () => {
+    const viewing = { display: 'sRGB', view: 'Untoned' };
+    const { folder, status, stderr } = run({
+      viewing,
+      working: 'Linear Rec.709',
+      sources: { render: { pattern: 'in.####.exr', space: 'Linear Rec.709' } },
+      entries: [{ ...beauty, operation: 'over', adjustments: [{ kind: 'gain', master: 0.25 }] }],
+      outputs: [
+        { name: 'shown', kind: 'png', pattern: `job${made + 1}/shown.####.png` },
+        { name: 'deep', kind: 'png', space: 'sRGB', sampleType: 'uint16', pattern: `job${made + 1}/deep.####.png` },
+      ],
+    });
+    expect([status, stderr]).toEqual([0, '']);
+    const encode = (v: number) => (v <= 0.0031308 ? 12.92 * v : 1.055 * v ** (1 / 2.4) - 0.055);
+    const alpha = plane('A', 1001);
+    const wanted = rgb('R').map((v, i) => encode(Math.min(1, (0.25 * v) / (alpha[i] || 1))));
+    for (const [file, codes] of [
+      ['shown', 255],
+      ['deep', 65535],
+    ] as const) {
+      const bytes = readFileSync(join(folder, `${file}.1001.png`));
+      expect(bytes[24]).toBe(codes === 255 ? 8 : 16);
+      for (const chunk of ['cICP', 'sRGB', 'gAMA', 'cHRM']) expect(bytes.includes(chunk, 0, 'latin1')).toBe(true);
+      // Chunks unpacked by Python alone: the reference library would multiply by alpha.
+      const raw = pngSamples(join(folder, `${file}.1001.png`));
+      wanted.forEach((v, i) => expect(Math.abs(raw[i * 4]! - v * codes)).toBeLessThanOrEqual(0.51));
+      alpha.forEach((a, i) => expect(Math.abs(raw[i * 4 + 3]! - a * codes)).toBeLessThanOrEqual(0.5));
+    }
+  });
+});
+
+/** A PNG's samples with nothing done to them: filters undone by hand (PNG third edition, clause 9). */
+function pngSamples(file: string): number[] {
+  const script = `
+import sys, zlib, struct, json
+b = open(sys.argv[1], "rb").read()
+at, data = 8, b""
+while at < len(b):
+    n, kind = struct.unpack(">I4s", b[at:at + 8])
+    body = b[at + 8:at + 8 + n]
+    if kind == b"IHDR": w, h, depth, colour = struct.unpack(">IIBB", body[:10])
+    if kind == b"IDAT": data += body
+    at += n + 12
+size = {2: 3, 6: 4}[colour] * depth // 8
+raw, line, out = zlib.decompress(data), w * size, []
+before = bytearray(line)
+for y in range(h):
+    f, row = raw[y * (line + 1)], bytearray(raw[y * (line + 1) + 1:(y + 1) * (line + 1)])
+    for i in range(line):
+        a, b_, c = (row[i - size] if i >= size else 0), before[i], (before[i - size] if i >= size else 0)
+        p = a + b_ - c
+        paeth = min((abs(p - a), 0, a), (abs(p - b_), 1, b_), (abs(p - c), 2, c))[2]
+        row[i] = (row[i] + [0, a, b_, (a + b_) // 2, paeth][f]) & 255
+    out += list(row) if depth == 8 else list(struct.unpack(">%dH" % (line // 2), bytes(row)))
+    before = row
+print(json.dumps(out))
+`;
+  return JSON.parse(execFileSync('/usr/bin/python3', ['-c', script, file]).toString()) as number[];
+}
+
+describe('what a job does and refuses', () => {
+  test('a missing frame stops by its number, is held, or is black; the others are written', () => {
+    const source = (missing: string) => ({ render: { pattern: 'in.####.exr', space: 'ACEScg', missing } });
+    const stop = run({ frames: [1002, 1004] });
+    expect([stop.status, stop.reports[0]!.frames.map((f) => f.ok)]).toEqual([1, [true, false, true]]);
+    expect(stop.stderr).toMatch(/frame 1003: .*in\.1003\.exr is missing/);
+    expect([existsSync(stop.file(1003)), existsSync(stop.file(1004))]).toEqual([false, true]);
+    const held = run({ frames: [1000, 1003], sources: source('hold') });
+    const black = run({ frames: [1003, 1003], sources: source('black') });
+    const [before, after, none] = read(held.file(1000), held.file(1003), black.file(1003)).map(planesOf);
+    expect(before!.R).toEqual(rgb('R', 1001).map(Math.fround));
+    expect(after!.R).toEqual(rgb('R', 1002).map(Math.fround));
+    expect(none!.R).toEqual(rgb('R').map(() => 0));
+    const offset = run({ sources: { render: { pattern: 'in.####.exr', space: 'ACEScg', offset: 3 } } });
+    expect(planesOf(read(offset.file())[0]!).R).toEqual(rgb('R', 1004).map(Math.fround));
+  });
+
+  test('files in the way are refused before anything is written; one output, some frames and another folder are asked for', () => {
+    const first = run({ frames: [1001, 1002] });
+    expect(first.status).toBe(0);
+    const job = join(top, `job${made}.json`);
+    const again = (...more: string[]) =>
+      spawnSync(join(process.cwd(), 'june'), ['run', job, ...more], { encoding: 'utf8' });
+    const refused = again();
+    expect([refused.status, refused.stderr]).toEqual([1, expect.stringMatching(/out\.1001\.exr is already there/)]);
+    expect(again('--overwrite').status).toBe(0);
+    const other = join(top, 'other');
+    expect(again('--to', other, '--frames', '1002').status).toBe(0);
+    expect(readdirSync(other)).toEqual(['out.1002.exr']);
+    expect(again('--output', 'slave').stderr).toMatch(/there is no output "slave"; there are master/);
+  });
+
+  const output = { name: 'a', kind: 'exr', space: 'ACEScg', pattern: 'refused/a.####.exr' };
+  test.each<[object, RegExp]>([
+    [{ working: 'sRGB' }, /working: sRGB is not linear/],
+    [{ working: 'Nowhere' }, /Nowhere/],
+    [{ colour: 1 }, /Unrecognized key: "colour"/],
+    [{ entries: [{ ...beauty, mix: 2 }] }, /entries\.0\.mix/],
+    [{ entries: [{ ...beauty, operation: 'weave' }] }, /entries\.0\.operation/],
+    [{ entries: [{ ...beauty, pass: 'gone' }] }, /entries 1, gone.*has no pass "gone"/],
+    [{ entries: [{ ...beauty, source: 'gone' }] }, /source is no longer/],
+    [{ entries: [{ ...beauty, adjustments: [{ kind: 'exposure', stop: 1 }] }] }, /entries\.0\.adjustments\.0/],
+    [{ entries: [{ ...beauty, matte: 'm' }], mattes: { m: { kind: 'invert', of: 'm' } } }, /depends on itself/],
+    [{ sources: { render: { pattern: 'none.####.exr', space: 'ACEScg' } } }, /there are no files none\.####\.exr/],
+    [
+      { sources: { render: { pattern: 'in.####.exr', space: 'Nowhere' } } },
+      /sources\.render: there is no colour space "Nowhere"/,
+    ],
+    [{ alphaFrom: { source: 'render', pass: 'gone' } }, /alphaFrom: there is no pass "gone"/],
+    [{ outputs: [{ ...output, space: 'Nowhere' }] }, /outputs, a: there is no colour space "Nowhere"/],
+    [{ outputs: [{ ...output, space: null }] }, /outputs, a: through the viewing, but the job has none/],
+    [{ outputs: [{ ...output, sampleType: 'uint8' }] }, /outputs, a: exr has no samples of type uint8/],
+    [{ outputs: [{ ...output, compression: 'squeeze' }] }, /outputs\.0\.compression/],
+    [{ outputs: [{ ...output, kind: 'png' }] }, /PNG files cannot be tagged for ACEScg/],
+    [{ outputs: [{ ...output, kind: 'movie', pattern: 'refused/a.mp4' }] }, /movie is not written from a job yet/],
+    [{ frames: [1001, 1002], outputs: [{ ...output, pattern: 'refused/a.exr' }] }, /all frames would be one file/],
+    [{ outputs: [output, { ...output, name: 'b' }] }, /is also written by a/],
+    [{ size: [8, 8], sources: {}, entries: [{ kind: 'sparkle' }] }, /entries\.0/],
+  ])('%j is refused whole', (job, words) => {
+    const { status, stderr, reports } = run(job);
+    expect([status, reports]).toEqual([1, []]);
+    expect(stderr).toMatch(words);
+    expect(stderr.trim().split('\n')).toHaveLength(1);
+    expect(existsSync(join(top, 'refused'))).toBe(false);
+  });
+});
