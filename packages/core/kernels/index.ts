@@ -13,4 +13,4 @@ export { encodeCurve, decodeCurve, clampPlane, offsetPlane, encodeLog, decodeLog
 export { acesGlowAndRed, toneSpline, surroundGamma } from './aces';
 export { aces2Forward } from './aces2';
 export { luminanceSum, packCodes } from './reduce';
-export { tablePlane, cubeTetrahedral, cubeTrilinear } from './tables';
+export { curveTable, anyAbove, tablePlane, cubeTetrahedral, cubeTrilinear } from './tables';

@@ -2,6 +2,7 @@ import type { Heap } from '../kernel/heap.ts';
 import { renderingBlock } from '../transform/aces2/block.ts';
 import { rendering } from '../transform/aces2/parameters.ts';
 import { pixelFunction, planeFunction, type Pixel } from '../transform/plain.ts';
+import { curveTable, prepareTable, type Below } from './curveTable.ts';
 import { splineBlock } from './acesTonescale.ts';
 import type { ColourStep, PlaneStep } from './steps.ts';
 
@@ -44,7 +45,9 @@ function prepareStep(step: ColourStep, heap: Heap): PreparedProcessor {
     }
     case 'tone': {
       const [first, second] = step.splines.map((s) => heap.placeFloats(splineBlock(s))) as [number, number];
-      return perPlane((p, n) => k.toneSpline(p, n, first, second));
+      const exact: PreparedPlane = (p, n) => k.toneSpline(p, n, first, second);
+      // Below its first knot a tone scale is even: what is darker than any picture is one value.
+      return perPlane(tabled(step, [-32, 21], { held: darkest(exact, heap) }, heap, exact));
     }
     case 'surround': {
       const [wr, wg, wb] = step.weights;
@@ -115,18 +118,26 @@ function preparePlane(step: PlaneStep, heap: Heap): PreparedPlane {
       const { cutLinear, slope, scale, power, offset } = step.curve;
       if (step.mirrored)
         return mirrored((p, n) => k.encodeCurve(p, n, cutLinear, slope, scale, 1 / power, offset), heap);
-      return (p, n) => k.encodeCurve(p, n, cutLinear, slope, scale, 1 / power, offset);
+      const exact: PreparedPlane = (p, n) => k.encodeCurve(p, n, cutLinear, slope, scale, 1 / power, offset);
+      if (!(cutLinear > 0)) return exact;
+      const bent: PreparedPlane = (p, n) => k.encodeCurve(p, n, 0, slope, scale, 1 / power, offset);
+      return tabled(step, [below(cutLinear), 4], { slope, cut: cutLinear }, heap, exact, bent);
     }
     case 'decode': {
       const { cutEncoded, slope, scale, power, offset } = step.curve;
       if (step.mirrored) return mirrored((p, n) => k.decodeCurve(p, n, cutEncoded, slope, scale, power, offset), heap);
-      return (p, n) => k.decodeCurve(p, n, cutEncoded, slope, scale, power, offset);
+      const exact: PreparedPlane = (p, n) => k.decodeCurve(p, n, cutEncoded, slope, scale, power, offset);
+      if (!(cutEncoded > 0)) return exact;
+      const bent: PreparedPlane = (p, n) => k.decodeCurve(p, n, 0, slope, scale, power, offset);
+      return tabled(step, [below(cutEncoded), 4], { slope: 1 / slope, cut: cutEncoded }, heap, exact, bent);
     }
     case 'power': {
       const { exponent } = step;
       if (step.negatives === 'keep') return (p, n) => k.powKeepPlane(p, n, exponent);
       if (step.negatives === 'mirror') return (p, n) => k.powMirrorPlane(p, n, exponent);
-      return exponent === 1 ? (p, n) => k.clampPlane(p, n, 0, Infinity) : (p, n) => k.powPlane(p, n, exponent);
+      if (exponent === 1) return (p, n) => k.clampPlane(p, n, 0, Infinity);
+      const exact: PreparedPlane = (p, n) => k.powPlane(p, n, exponent);
+      return exponent >= 0.3 && exponent <= 3 ? tabled(step, [-80, 4], { held: 0 }, heap, exact) : exact;
     }
     case 'encodeLog':
     case 'decodeLog': {
@@ -153,6 +164,32 @@ function preparePlane(step: PlaneStep, heap: Heap): PreparedPlane {
       };
     }
   }
+}
+
+/** The whole power of two at or below a number: a table of a curve begins there, below it is straight. */
+const below = (x: number) => Math.floor(Math.log2(x));
+
+/** What a curve makes of black. */
+function darkest(exact: PreparedPlane, heap: Heap): number {
+  const mark = heap.mark();
+  const at = heap.allocatePlane(4);
+  heap.kernels.fillPlane(at, 4, 0);
+  exact(at, 4);
+  const value = heap.floats(at, 4)[0]!;
+  heap.release(mark);
+  return value;
+}
+
+/** A curve as a table over 2^from … 2^to, made once a thread. */
+function tabled(
+  step: ColourStep,
+  domain: readonly [number, number],
+  under: Below,
+  heap: Heap,
+  exact: PreparedPlane,
+  bent = exact,
+): PreparedPlane {
+  return prepareTable(curveTable(JSON.stringify(step), domain, under, heap, bent), heap, exact);
 }
 
 /** Runs a step on |x| and puts the signs back; rare enough to do without a kernel. */

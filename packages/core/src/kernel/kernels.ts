@@ -17,6 +17,20 @@ export interface Kernels {
   powMirrorPlane(plane: number, n: number, exponent: number): void;
   /** A table of `count` floats over 0 … 1. */
   tablePlane(plane: number, n: number, table: number, count: number): void;
+  /** A curve by a table over the floats themselves; see the kernel. `first` are the bits of its first float. */
+  curveTable(
+    plane: number,
+    n: number,
+    table: number,
+    first: number,
+    shift: number,
+    low: number,
+    high: number,
+    straight: number,
+    held: number,
+  ): void;
+  /** 1 when a sample lies above a value or is no number, else 0. */
+  anyAbove(plane: number, n: number, high: number): number;
   /** `cube` points at size³ colours of four floats, red fastest. */
   cubeTetrahedral(r: number, g: number, b: number, n: number, cube: number, size: number): void;
   cubeTrilinear(r: number, g: number, b: number, n: number, cube: number, size: number): void;

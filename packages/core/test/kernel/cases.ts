@@ -57,6 +57,16 @@ export const kernelCases: KernelCase[] = [
   { name: 'powMirrorPlane', run: (k, _, [a], n) => k.powMirrorPlane(a!, n, 1 / 2.2) },
   { name: 'tablePlane', run: (k, heap, [a], n) => k.tablePlane(a!, n, heap.placeFloats(ramp(17)), 17) },
   {
+    name: 'curveTable',
+    run: (k, heap, [a, b], n) => {
+      // From 2^-4 to 4 in eight entries a doubling.
+      const table = heap.placeFloats(ramp(6 * 8 + 2));
+      k.curveTable(a!, n, table, 0x3d800000, 20, 0.0625, 4, 1, 1.7);
+      k.curveTable(b!, n, table, 0x3d800000, 20, 0.0625, 4, 0, -0.3);
+    },
+  },
+  { name: 'anyAbove', run: (k, _, [a], n) => k.anyAbove(a!, n, 3e38) + k.anyAbove(a!, 5, 3e38) * 2 },
+  {
     name: 'cubeTetrahedral',
     run: (k, heap, [a, b, c], n) => k.cubeTetrahedral(a!, b!, c!, n, heap.placeFloats(ramp(5 ** 3 * 4)), 5),
   },

@@ -36,7 +36,7 @@ function glowFactor(r: number, g: number, b: number, saturation: number): number
   const rise = f(1 - f(t * t));
   const s = f(f(1 + (q < 0 ? -rise : rise)) * 0.5);
   const gain = f(f(0.05) * s);
-  if (yc >= f(0.16)) return 1;
+  if (!(yc < f(0.16))) return 1;
   if (yc <= f(0.05333333333333334)) return f(1 + gain);
   return f(1 + f(gain * f(f(f(0.08) / yc) - 0.5)));
 }
@@ -73,8 +73,9 @@ export function twinAces(heap: () => ArrayBuffer) {
         r = f(r * factor);
         g = f(g * factor);
         b = f(b * factor);
-        const push = f(f(redWeight(r, g, b) * saturationOf(r, g, b)) * f(f(0.03) - r));
-        red[i] = Math.max(f(r + f(push * f(0.18))), 0);
+        const weight = redWeight(r, g, b);
+        if (weight !== 0) r = f(r + f(f(f(weight * saturationOf(r, g, b)) * f(f(0.03) - r)) * f(0.18)));
+        red[i] = Math.max(r, 0);
         green[i] = Math.max(g, 0);
         blue[i] = Math.max(b, 0);
       }

@@ -33,6 +33,35 @@ export function twinTables(heap: () => ArrayBuffer) {
   }
 
   return {
+    curveTable(
+      p: number,
+      n: number,
+      table: number,
+      first: number,
+      shift: number,
+      low: number,
+      high: number,
+      straight: number,
+      held: number,
+    ): void {
+      const [plane, bits] = [new Float32Array(heap(), p, n), new Int32Array(heap(), p, n)];
+      const entries = new Float32Array(heap(), table);
+      const [mask, lowest, highest, constant] = [(1 << shift) - 1, f(low), f(high), f(held)];
+      for (let i = 0; i < n; i++) {
+        const x = plane[i]!;
+        if (x < lowest) plane[i] = straight ? constant * x : constant;
+        else if (x <= highest) {
+          const cell = (bits[i]! - first) >>> shift;
+          const t = f((bits[i]! & mask) / (mask + 1));
+          const from = entries[cell]!;
+          plane[i] = from + f(t * f(entries[cell + 1]! - from));
+        }
+      }
+    },
+    anyAbove(p: number, n: number, high: number): number {
+      const limit = f(high);
+      return new Float32Array(heap(), p, n).some((x) => !(x <= limit)) ? 1 : 0;
+    },
     tablePlane(p: number, n: number, table: number, count: number): void {
       const plane = new Float32Array(heap(), p, n);
       const values = new Float32Array(heap(), table, count);
