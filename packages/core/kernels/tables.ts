@@ -177,7 +177,7 @@ export function cubeTrilinear(r: usize, g: usize, b: usize, n: i32, cube: usize,
 
 /**
  * A curve by a table over the floats themselves, in place: entries at every 2^shift-th float from the one with the bits `first`, straight
- * lines between them. x below `low`: `held`, or, where `straight` is 1, held * x. x above `high`, and no number: left as it is.
+ * lines between them. x below `low`: `held`, or, where `straight` is 1, held * x + offset. x above `high`, and no number: left as it is.
  */
 export function curveTable(
   p: usize,
@@ -189,6 +189,7 @@ export function curveTable(
   high: f32,
   straight: i32,
   held: f32,
+  offset: f32,
 ): void {
   const start = i32x4.splat(first);
   const mask = i32x4.splat((1 << shift) - 1);
@@ -209,7 +210,7 @@ export function curveTable(
     const from = v128.shuffle<i32>(ab, cd, 0, 2, 4, 6);
     const to = v128.shuffle<i32>(ab, cd, 1, 3, 5, 7);
     const y = f32x4.add(from, f32x4.mul(t, f32x4.sub(to, from)));
-    const below = straight ? f32x4.mul(constant, x) : constant;
+    const below = straight ? f32x4.add(f32x4.mul(constant, x), f32x4.splat(offset)) : constant;
     v128.store(o, v128.bitselect(y, v128.bitselect(below, x, under), inside));
   }
 }

@@ -59,6 +59,7 @@ export * from './ledger/document.ts';
 export * from './ledger/evaluate.ts';
 export * from './ledger/evaluation.ts';
 export * from './ledger/gather.ts';
+export * from './ledger/kept.ts';
 export * from './ledger/needs.ts';
 export * from './ledger/plan.ts';
 export * from './ledger/planSource.ts';

@@ -26,6 +26,7 @@ import { ShotFrame } from './frame/ShotFrame.tsx';
 import { CommandList } from './commands/CommandList.tsx';
 import { useRoom } from './room/room.ts';
 import { themeOf } from './theme.ts';
+import { listenForInput } from './viewer/lastInput.ts';
 
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } });
 const errorElement = <Broken />;
@@ -61,6 +62,7 @@ function Application() {
   );
 }
 
+listenForInput();
 createRoot(document.getElementById('root')!).render(
   <QueryClientProvider client={queries}>
     <Application />

@@ -1,6 +1,6 @@
 /** @jest-environment jsdom */
-import { beforeEach, describe, expect, jest, test } from '@jest/globals';
-import { emptyStatistics } from '@june-haze/core';
+import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
+import { emptyStatistics, type LedgerSummary } from '@june-haze/core';
 import type { FromWorker, PictureRequest, PictureResult, ToWorker } from '../src/viewer/messages.ts';
 import { PictureEngine } from '../src/viewer/PictureEngine.ts';
 
@@ -39,7 +39,7 @@ const request = (frame: number, height = 100): PictureRequest =>
     frame,
     width: 8,
     height,
-    plan: { inputs: [], steps: [], entryIds: ['a'], luminance: [0, 1, 0] },
+    plan: { inputs: [], nodes: [], entryIds: ['a'], luminance: [0, 1, 0], hasAlpha: false, faults: [] },
   }) as unknown as PictureRequest;
 const settled = () => new Promise((done) => setTimeout(done, 0));
 let engine: PictureEngine;
@@ -59,6 +59,8 @@ beforeEach(() => {
   Object.defineProperty(navigator, 'hardwareConcurrency', { value: 3, configurable: true });
   engine = new PictureEngine(canvas as unknown as HTMLCanvasElement);
 });
+
+afterEach(() => engine.dispose());
 
 describe('the picture engine', () => {
   test('every row is drawn once, by as many workers as there are', async () => {
@@ -98,20 +100,76 @@ describe('the picture engine', () => {
     engine.show(request(2), done);
     HeldWorker.all.forEach((w) => w.answer());
     await settled();
-    expect(done.mock.calls[1]![0]).toMatchObject({ summary: undefined, clipped: undefined });
+    expect(done.mock.calls[1]![0]).toMatchObject({ clipped: undefined });
   });
 
-  test('figures of the bands are put together: shares in order, clipped pixels over all', async () => {
+  test('clipped pixels are counted over all bands', async () => {
     const done = jest.fn<(r: PictureResult | Error) => void>();
     engine.show(request(1), done);
-    HeldWorker.all.forEach((w, i) => {
-      const statistics = emptyStatistics(1, 1);
-      statistics.total[0] = 10;
-      statistics.entries[0]![0] = i === 0 ? 6 : 0;
-      w.answer({ statistics, clipped: i * 40 });
-    });
+    HeldWorker.all.forEach((w, i) => w.answer({ clipped: i * 40 }));
     await settled();
-    expect(done.mock.calls[0]![0]).toMatchObject({ summary: { shares: { a: 0.2 } }, clipped: 120 / 800 });
+    expect(done.mock.calls[0]![0]).toMatchObject({ clipped: 120 / 800 });
+  });
+
+  test('shares are counted when the hand rests, piece by piece and in order; a new picture ends the counting', async () => {
+    const counted = jest.fn<(s: LedgerSummary) => void>();
+    engine.show(request(1), jest.fn(), counted);
+    HeldWorker.all.forEach((w) => w.answer());
+    await settled();
+    expect(HeldWorker.all.every((w) => w.asked.length === 0)).toBe(true);
+    await new Promise((rested) => setTimeout(rested, 160));
+    const count = (share: number) => {
+      for (const w of HeldWorker.all) {
+        expect(w.asked[0]!.kind).toBe('count');
+        const { id } = w.asked.shift()!;
+        const statistics = emptyStatistics(1, 1);
+        [statistics.total[0], statistics.entries[0]![0]] = [10, share];
+        w.onmessage!({ data: { id, kind: 'count', statistics } });
+      }
+    };
+    for (const share of [4, 0, 4, 0]) {
+      count(share);
+      await settled();
+    }
+    expect(counted.mock.calls.map(([s]) => s.shares)).toEqual([{ a: 0.2 }]);
+    // Once more, with a picture that comes between.
+    engine.show(request(2), jest.fn(), counted);
+    HeldWorker.all.forEach((w) => w.answer());
+    await new Promise((rested) => setTimeout(rested, 160));
+    engine.show(request(3), jest.fn());
+    count(1);
+    await settled();
+    expect(HeldWorker.all.map((w) => w.asked.map((m) => m.kind))).toEqual([['picture'], ['picture'], ['picture']]);
+    expect(counted).toHaveBeenCalledTimes(1);
+  });
+
+  test('a picture that was drawn is put there again without asking anybody; others are drawn ahead when there is time', async () => {
+    const plan = request(1).plan;
+    const held: number[][] = [];
+    engine.fill([2, 3], (frames) => held.push([...frames].sort()));
+    engine.show({ ...request(1), plan }, jest.fn());
+    HeldWorker.all.forEach((w) => w.answer());
+    await new Promise((rested) => setTimeout(rested, 160));
+    for (let piece = 0; piece < 4; piece++) {
+      for (const w of HeldWorker.all)
+        w.onmessage!({ data: { id: w.asked.shift()!.id, kind: 'count', statistics: emptyStatistics(1, 1) } });
+      await settled();
+    }
+    for (const frame of [2, 3]) {
+      expect(HeldWorker.all[0]!.asked.map((m) => m.request.frame)).toEqual([frame]);
+      HeldWorker.all.forEach((w) => w.answer());
+      await settled();
+    }
+    expect(held).toEqual([[1], [1, 2], [1, 2, 3]]);
+    drawn.length = 0;
+    const done = jest.fn();
+    engine.show({ ...request(3), plan }, done);
+    await settled();
+    expect([done.mock.calls.length, drawn.length, HeldWorker.all[0]!.asked.length]).toEqual([1, 3, 0]);
+    // Another plan is another picture.
+    engine.show(request(3), jest.fn());
+    await settled();
+    expect(HeldWorker.all[0]!.asked).toHaveLength(1);
   });
 
   test('a probe asks the worker that holds its row, and nothing beside the picture', async () => {

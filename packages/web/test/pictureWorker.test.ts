@@ -64,7 +64,6 @@ const request = (more: Partial<PictureRequest> = {}): PictureRequest => ({
   level: 1,
   width: 4,
   height: 2,
-  statistics: false,
   ...more,
 });
 /** Planes of one value for every channel, of a file of some size. */

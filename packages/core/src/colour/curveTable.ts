@@ -10,16 +10,18 @@ export interface CurveTable {
   readonly shift: number;
   readonly low: number;
   readonly high: number;
-  /** Below `low`: `held`, or `held` times x. */
+  /** Below `low`: `held`, or `held` times x and `offset`. */
   readonly straight: boolean;
   readonly held: number;
+  readonly offset: number;
 }
 
 /** Mantissa bits of a float that are not in an entry's place: 23 less the 9 of entries a doubling. */
 const shift = 23 - 9;
 
 /** What a curve is below its table: one value, or a straight line up to a cut, which is the line's. */
-export type Below = { readonly held: number } | { readonly slope: number; readonly cut: number };
+export type Below =
+  { readonly held: number } | { readonly slope: number; readonly cut: number; readonly offset?: number };
 
 const bitsOf = new Int32Array(1);
 const floatOf = new Float32Array(bitsOf.buffer);
@@ -60,7 +62,10 @@ export function curveTable(
   run(plane, count);
   const entries = heap.floats(plane, count).slice();
   heap.release(mark);
-  const rest = 'slope' in below ? { straight: true, held: below.slope } : { straight: false, held: below.held };
+  const rest =
+    'slope' in below
+      ? { straight: true, held: below.slope, offset: below.offset ?? 0 }
+      : { straight: false, held: below.held, offset: 0 };
   const made: CurveTable = { entries, first, shift, low, high, ...rest };
   if (known.size >= mostKnown) known.delete(known.keys().next().value!);
   known.set(key, made);
@@ -74,11 +79,11 @@ export function prepareTable(
   run: (plane: number, n: number) => void,
 ): (plane: number, n: number) => void {
   const at = heap.placeFloats(table.entries);
-  const { first, shift: bits, low, high, straight, held } = table;
+  const { first, shift: bits, low, high, straight, held, offset } = table;
   const k = heap.kernels;
   return (plane, n) => {
     if (!k.anyAbove(plane, n, high)) {
-      k.curveTable(plane, n, at, first, bits, low, high, straight ? 1 : 0, held);
+      k.curveTable(plane, n, at, first, bits, low, high, straight ? 1 : 0, held, offset);
       return;
     }
     const mark = heap.mark();
@@ -86,7 +91,7 @@ export function prepareTable(
     k.copyPlane(before, plane, n);
     k.copyPlane(exact, plane, n);
     run(exact, n);
-    k.curveTable(plane, n, at, first, bits, low, high, straight ? 1 : 0, held);
+    k.curveTable(plane, n, at, first, bits, low, high, straight ? 1 : 0, held, offset);
     const [own, was, by] = [heap.floats(plane, n), heap.floats(before, n), heap.floats(exact, n)];
     for (let i = 0; i < n; i++) if (!(was[i]! <= high)) own[i] = by[i]!;
     heap.release(mark);

@@ -144,7 +144,13 @@ function preparePlane(step: PlaneStep, heap: Heap): PreparedPlane {
       const { cut, a, b, c, d, e, f } = step.curve;
       const encode = step.kind === 'encodeLog';
       const at = heap.placeFloats([encode ? cut : e * cut + f, a, b, c, d, e, f]);
-      return encode ? (p, n) => k.encodeLog(p, n, at) : (p, n) => k.decodeLog(p, n, at);
+      // Light from a log climbs so steeply that a table would need many more entries.
+      if (!encode) return (p, n) => k.decodeLog(p, n, at);
+      const exact: PreparedPlane = (p, n) => k.encodeLog(p, n, at);
+      if (!(cut > 0)) return exact;
+      const bentAt = heap.placeFloats([0, a, b, c, d, e, f]);
+      const bent: PreparedPlane = (p, n) => k.encodeLog(p, n, bentAt);
+      return tabled(step, [below(cut), 16], { slope: e, cut, offset: f }, heap, exact, bent);
     }
     case 'encodePq':
       return (p, n) => k.encodePq(p, n);

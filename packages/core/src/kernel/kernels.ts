@@ -28,6 +28,7 @@ export interface Kernels {
     high: number,
     straight: number,
     held: number,
+    offset: number,
   ): void;
   /** 1 when a sample lies above a value or is no number, else 0. */
   anyAbove(plane: number, n: number, high: number): number;

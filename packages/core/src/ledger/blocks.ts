@@ -86,7 +86,17 @@ export class Blocks {
       for (const each of inner) this.lay(each, depth + 1, row, rows);
       source = this.totals[depth + 1]!;
       loaded = { alpha: picture.alpha, straight: false };
-    } else loaded = loadPicture(e, picture, row, rows, source);
+    } else {
+      const kept = e.job.kept?.get(step);
+      if (kept && row >= kept.top && row + rows <= kept.end) {
+        const at = (row - kept.top) * e.width * 4;
+        const [r, g, b, a] = kept.planes.map((p) => p + at);
+        this.blend(step, this.totals[depth]!, [r!, g!, b!, a ?? this.entry[3]], kept.alpha, row, rows);
+        if (e.statistics) this.note(step.entry, depth, row, rows);
+        return;
+      }
+      loaded = loadPicture(e, picture, row, rows, source);
+    }
     changes.run(source, { n, row, rows, ...loaded, counted: step.entry });
     this.blend(step, this.totals[depth]!, source, loaded.alpha, row, rows);
     if (e.statistics) this.note(step.entry, depth, row, rows);

@@ -111,7 +111,7 @@ export function bakedLooks(document: LedgerDocument): { entry: string; look: str
 /** Whether a document has keyed numbers, so that it means something else at another frame. */
 export function isKeyed(value: unknown): boolean {
   if (typeof value !== 'object' || value === null) return false;
-  return 'keys' in value ? true : Object.values(value).some(isKeyed);
+  return Object.hasOwn(value, 'keys') || Object.values(value).some(isKeyed);
 }
 
 /** All entries, subtotals before their own. */

@@ -3,7 +3,7 @@ import type { Window } from '../image/level.ts';
 import type { Heap } from '../kernel/heap.ts';
 import type { Quad } from '../operations/blend.ts';
 import type { WholePicture } from '../operations/finish.ts';
-import type { Plan, PlanMatte } from './plan.ts';
+import type { Plan, PlanMatte, PlanStep } from './plan.ts';
 import type { RowStatistics } from './statistics.ts';
 
 /** The planes of one plan input. Halves as Uint16Array bit patterns. */
@@ -14,6 +14,15 @@ export interface InputPlanes {
   readonly window?: Window;
   /** Where there are data: outside it is transparent, also without alpha. All of the window when left out. */
   readonly data?: Window;
+}
+
+/** A step's picture over some rows, converted and adjusted, left in the heap by an earlier evaluation. */
+export interface KeptPicture {
+  /** Red, green, blue and, when it has one, alpha: premultiplied, whole rows. */
+  readonly planes: readonly number[];
+  readonly alpha: boolean;
+  readonly top: number;
+  readonly end: number;
 }
 
 export interface Evaluation {
@@ -30,6 +39,8 @@ export interface Evaluation {
   readonly inputs: readonly InputPlanes[];
   /** For nodes that look at the whole picture, by node: gathered before, see `gather`. */
   readonly whole?: ReadonlyMap<number, WholePicture>;
+  /** Pictures of steps that need not be made again; see `keepPicture`. */
+  readonly kept?: ReadonlyMap<PlanStep, KeptPicture>;
   /** Rows per band. Results do not depend on it, to the bit. */
   readonly bandRows?: number;
   /** Shares and balance cost about as much as the sum itself; leave them out where nobody looks. */

@@ -14,7 +14,7 @@ export interface BlendDefinition<K extends string = string> {
   readonly published: string;
   /** Whether it acts on light and leaves the total's alpha, or composes alpha too. */
   readonly alpha: 'leaves' | 'composes';
-  /** T ← op(T, S), in place; S and its alpha may be written over. */
+  /** T ← op(T, S), in place; S stays what it is: it may be a picture that is kept. */
   apply(k: Kernels, total: Quad, entry: Quad, n: number): void;
   /** The same with a mix in one go, where that is quicker and as exact. */
   applyMixed?(k: Kernels, total: Quad, entry: Quad, n: number, mix: number): void;

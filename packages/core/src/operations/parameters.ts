@@ -147,8 +147,17 @@ export function keyedSchema([low, high]: readonly [number, number]): z.ZodType<K
   return z.union([value, z.strictObject({ keys, smooth: z.boolean().optional() })]);
 }
 
+/** Schemas that were made: a plan is compiled with every move of the hand. */
+const schemas = new WeakMap<Parameter, z.ZodType>();
+
 /** The schema of one parameter. */
 export function schemaOf(p: Parameter): z.ZodType {
+  const known = schemas.get(p) ?? makeSchema(p);
+  schemas.set(p, known);
+  return known;
+}
+
+function makeSchema(p: Parameter): z.ZodType {
   switch (p.type) {
     case 'number':
       return keyedSchema(p.range);

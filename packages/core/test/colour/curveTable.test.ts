@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { rec709Curve, srgbCurve } from '../../src/colour/curves.ts';
+import { logCurves, rec709Curve, srgbCurve } from '../../src/colour/curves.ts';
 import { prepareSteps } from '../../src/colour/prepare.ts';
 import type { ColourStep } from '../../src/colour/steps.ts';
 import { viewSteps } from '../../src/colour/views.ts';
@@ -29,10 +29,16 @@ const dense = [
 const encode = (v: number) => (v <= 0.0031308 ? 12.92 * v : 1.055 * v ** (1 / 2.4) - 0.055);
 const decode = (v: number) => (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4);
 
+const cct = logCurves.acescct;
 const curves: [string, ColourStep, (v: number) => number][] = [
   ['sRGB to code (IEC 61966-2-1)', { kind: 'encode', curve: srgbCurve }, encode],
   ['sRGB to light', { kind: 'decode', curve: srgbCurve }, decode],
   ['BT.709 to code', { kind: 'encode', curve: rec709Curve }, (v) => (v <= 0.018 ? 4.5 * v : 1.099 * v ** 0.45 - 0.099)],
+  [
+    'ACEScct (S-2016-001)',
+    { kind: 'encodeLog', curve: cct },
+    (v) => (v <= 0.0078125 ? 10.5402377416545 * v + 0.0729055341958355 : (Math.log2(v) + 9.72) / 17.52),
+  ],
   ['a display of BT.1886', { kind: 'power', exponent: 1 / 2.4 }, (v) => v ** (1 / 2.4)],
   ['light of BT.1886', { kind: 'power', exponent: 2.4 }, (v) => v ** 2.4],
 ];

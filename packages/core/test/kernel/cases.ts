@@ -61,8 +61,8 @@ export const kernelCases: KernelCase[] = [
     run: (k, heap, [a, b], n) => {
       // From 2^-4 to 4 in eight entries a doubling.
       const table = heap.placeFloats(ramp(6 * 8 + 2));
-      k.curveTable(a!, n, table, 0x3d800000, 20, 0.0625, 4, 1, 1.7);
-      k.curveTable(b!, n, table, 0x3d800000, 20, 0.0625, 4, 0, -0.3);
+      k.curveTable(a!, n, table, 0x3d800000, 20, 0.0625, 4, 1, 1.7, 0.2);
+      k.curveTable(b!, n, table, 0x3d800000, 20, 0.0625, 4, 0, -0.3, 0);
     },
   },
   { name: 'anyAbove', run: (k, _, [a], n) => k.anyAbove(a!, n, 3e38) + k.anyAbove(a!, 5, 3e38) * 2 },

@@ -103,6 +103,7 @@ test.each(Array.from({ length: 40 }, (_, i) => i + 1))(
     const others = {
       strips: evaluated(plan, inputs, { width, height, cuts: [0, 2, 3, 17, 30] }),
       blocks: evaluated(plan, inputs, { width, height, bandRows: 1 }),
+      kept: evaluated(plan, inputs, { width, height, cuts: [0, 7], keep: true }),
       twins: evaluated(plan, inputs, { width, height, kernels: createTwinKernels() }),
     };
     for (const [name, other] of Object.entries(others))

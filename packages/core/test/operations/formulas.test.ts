@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import { isKeyed } from '../../src/ledger/document.ts';
 import { valueAt } from '../../src/operations/keyed.ts';
 import { whiteOfLight } from '../../src/colour/whiteOfLight.ts';
 import { askReference, withTransform, write } from '../config/compare.ts';
@@ -195,6 +196,12 @@ describe('against the reference colour library', () => {
       ),
     );
   });
+});
+
+test('a document is keyed when a number in it is', () => {
+  const fixed = { version: 2, entries: [{ mix: 1, adjustments: [{ kind: 'cdl', slope: [1, 1, 1] }] }] };
+  expect(isKeyed(fixed)).toBe(false);
+  expect(isKeyed({ ...fixed, entries: [{ mix: 1, adjustments: [{ slope: [1, { keys: [[1, 2]] }, 1] }] }] })).toBe(true);
 });
 
 describe('a keyed number', () => {

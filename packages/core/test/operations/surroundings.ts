@@ -4,9 +4,10 @@ import { createWasmKernels } from '../../src/kernel/load.ts';
 import { compilePlan, type CompileOptions } from '../../src/ledger/compile.ts';
 import type { Adjustment, Entry, LedgerDocument } from '../../src/ledger/document.ts';
 import { evaluate } from '../../src/ledger/evaluate.ts';
-import type { Evaluation, InputPlanes } from '../../src/ledger/evaluation.ts';
+import type { Evaluation, InputPlanes, KeptPicture } from '../../src/ledger/evaluation.ts';
 import { emptyWhole, gather, wholeNodes } from '../../src/ledger/gather.ts';
-import type { Plan } from '../../src/ledger/plan.ts';
+import { keepPicture, keptKey } from '../../src/ledger/kept.ts';
+import { stepsOf, type Plan, type PlanStep } from '../../src/ledger/plan.ts';
 import type { PlanSource } from '../../src/ledger/planSource.ts';
 import type { WholePicture } from '../../src/operations/finish.ts';
 import type { PassRole } from '../../src/sequence/passes.ts';
@@ -86,13 +87,15 @@ interface Picture {
   readonly kernels?: Kernels;
   readonly bandRows?: number;
   readonly level?: number;
+  /** Makes the pictures of steps beforehand and keeps them. */
+  readonly keep?: boolean;
   /** The first rows of the strips that it is evaluated in; one when left out. */
   readonly cuts?: readonly number[];
 }
 
 /** The total's four planes, premultiplied, evaluated in strips. */
 export function evaluated(plan: Plan, inputs: readonly InputPlanes[], picture: Picture): Float32Array[] {
-  const { width, height, kernels = createWasmKernels(), bandRows, level = 0, cuts = [0] } = picture;
+  const { width, height, kernels = createWasmKernels(), bandRows, level = 0, cuts = [0], keep = false } = picture;
   const heap = new Heap(kernels);
   const total = [0, 1, 2, 3].map(() => new Float32Array(width * height));
   const whole = new Map<number, WholePicture>();
@@ -110,9 +113,16 @@ export function evaluated(plan: Plan, inputs: readonly InputPlanes[], picture: P
     gather(plan, heap, { ...common, rows: height }, node, into);
     whole.set(node, into);
   }
+  const kept = new Map<PlanStep, KeptPicture>();
+  for (const step of keep ? stepsOf(plan) : []) {
+    const made =
+      keptKey(plan, step) === undefined ? undefined : keepPicture(plan, heap, { ...common, rows: height }, step);
+    if (made) kept.set(step, made);
+  }
   cuts.forEach((firstRow, i) =>
     evaluate(plan, heap, {
       ...common,
+      kept,
       firstRow,
       rows: (cuts[i + 1] ?? height) - firstRow,
       onBand: (row, rows, quad, h) =>

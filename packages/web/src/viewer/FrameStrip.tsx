@@ -1,18 +1,27 @@
+import { memo } from 'react';
 import { Button, Tooltip } from 'antd';
 import type { Shot } from '@june-haze/contract';
 import { Pause, Play } from 'lucide-react';
 import { useCommand } from '../commands/registry.ts';
 import type { Playback } from './usePlayback.ts';
 
+const wordsOf = {
+  ' bad': ', missing or damaged',
+  ' held': '',
+  ' stale': ', changed since it was drawn',
+  '': ', not drawn yet',
+};
+
 /** The shot's frames: choose one, step with comma and full stop, play with the space bar. */
-export function FrameStrip({ shot, playback }: { shot: Shot; playback: Playback }) {
-  const { frame, playing, setFrame, toggle, measured, seen } = playback;
+export const FrameStrip = memo(function FrameStrip({ shot, playback }: { shot: Shot; playback: Playback }) {
+  const { frame, playing, setFrame, toggle, measured, dropped, seen, held } = playback;
   const count = shot.lastFrame - shot.firstFrame + 1;
   const bad = new Set(shot.sources.flatMap((s) => [...s.missing, ...s.damaged.map((d) => d.frame)]));
   const { firstFrame, lastFrame } = shot;
   useCommand({ name: 'Frame before', keys: 'comma', run: () => setFrame(Math.max(firstFrame, frame - 1)) });
   useCommand({ name: 'Frame after', keys: 'period', run: () => setFrame(Math.min(lastFrame, frame + 1)) });
   useCommand({ name: 'Play or stop', keys: 'space', run: toggle });
+  const stateOf = (f: number) => (bad.has(f) ? ' bad' : held.has(f) ? ' held' : seen.has(f) ? ' stale' : '');
   return (
     <div className="strip">
       <div style={{ display: 'flex', gap: 14, alignItems: 'center' }}>
@@ -35,20 +44,21 @@ export function FrameStrip({ shot, playback }: { shot: Shot; playback: Playback 
         </span>
         {measured !== undefined && (
           <span className="quiet">
-            measured <span className="number">{measured.toFixed(1)}</span>
+            measured <span className="number">{measured.toFixed(1)}</span>, dropped{' '}
+            <span className="number">{dropped}</span>
           </span>
         )}
         <span className="grow" />
         <span className="quiet">
-          seen <span className="number">{seen.size}</span> of <span className="number">{count}</span> frames
+          held <span className="number">{held.size}</span> of <span className="number">{count}</span> frames
         </span>
       </div>
       <div className="ticks" role="group" aria-label="Frames" style={{ gridTemplateColumns: `repeat(${count}, 1fr)` }}>
         {Array.from({ length: count }, (_, i) => shot.firstFrame + i).map((f) => (
           <button
             key={f}
-            className={`plain tick${bad.has(f) ? ' bad' : seen.has(f) ? ' held' : ''}${f === frame ? ' now' : ''}`}
-            aria-label={`Frame ${f}${bad.has(f) ? ', missing or damaged' : ''}`}
+            className={`plain tick${stateOf(f)}${f === frame ? ' now' : ''}`}
+            aria-label={`Frame ${f}${wordsOf[stateOf(f)]}`}
             aria-current={f === frame}
             tabIndex={f === frame ? 0 : -1}
             onClick={() => setFrame(f)}
@@ -64,4 +74,4 @@ export function FrameStrip({ shot, playback }: { shot: Shot; playback: Playback 
       </div>
     </div>
   );
-}
+});

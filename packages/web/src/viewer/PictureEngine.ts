@@ -1,13 +1,42 @@
-import { summarise, type RowStatistics } from '@june-haze/core';
+import { summarise, type LedgerSummary, type RowStatistics } from '@june-haze/core';
+import { DrawnPictures, type Drawn } from './drawnPictures.ts';
+import { takeInput } from './lastInput.ts';
 import type { FromWorker, PictureRequest, PictureResult, ProbeAnswer, ToWorker } from './messages.ts';
+
+/** What finished pictures may take of the page's memory. */
+const drawnBytes = 512 << 20;
+
+/** Plans by number: a plan is told from another by being the same object. */
+const planNumbers = new WeakMap<object, number>();
+let nextPlan = 1;
+
+/** What a picture shows, all but its frame. */
+function stateOf({ plan, frame: _, ...rest }: PictureRequest): string {
+  const number = planNumbers.get(plan) ?? nextPlan++;
+  planNumbers.set(plan, number);
+  return `${number} ${JSON.stringify(rest)}`;
+}
+
+interface Asked {
+  readonly request: PictureRequest;
+  readonly done: (result: PictureResult | Error) => void;
+  readonly counted: (summary: LedgerSummary) => void;
+  /** When the input came that led to it. */
+  readonly since: number | undefined;
+}
 
 interface Waiting {
   resolve(answer: FromWorker): void;
 }
 
+/** How long the hand must rest before shares and balance are worked out; pictures come first. */
+const restMilliseconds = 120;
+/** Shares and balance are asked for in so many pieces a worker, so that a new picture waits for a piece at most. */
+const pieces = 4;
+
 /**
  * Draws pictures with a pool of workers, each holding a band of rows of every pass. Plain code, no framework. Only the newest
- * request counts: while one is being drawn, later ones replace each other.
+ * request counts: while one is being drawn, later ones replace each other. What is counted over a picture follows when it rests.
  */
 export class PictureEngine {
   private readonly workers: Worker[];
@@ -15,8 +44,13 @@ export class PictureEngine {
   private readonly waiting = new Map<number, Waiting>();
   private nextId = 1;
   private busy = false;
-  private queued: { request: PictureRequest; done: (r: PictureResult | Error) => void } | undefined;
+  private queued: Asked | undefined;
   private last: PictureRequest | undefined;
+  private readonly drawn = new DrawnPictures(drawnBytes);
+  /** Frames that may be drawn ahead while nobody asks for anything. */
+  private ahead: readonly number[] = [];
+  private onHeld: (frames: ReadonlySet<number>) => void = () => undefined;
+  private resting: ReturnType<typeof setTimeout> | undefined;
 
   constructor(canvas: HTMLCanvasElement) {
     this.canvas = canvas;
@@ -31,10 +65,23 @@ export class PictureEngine {
     });
   }
 
-  /** Draws a picture when its turn comes; `done` is called once unless a newer request replaces this one. */
-  show(request: PictureRequest, done: (result: PictureResult | Error) => void): void {
-    this.queued = { request, done };
+  /**
+   * Draws a picture when its turn comes; `done` is called once unless a newer request replaces this one, and `counted` when it rests.
+   */
+  show(
+    request: PictureRequest,
+    done: (result: PictureResult | Error) => void,
+    counted: (summary: LedgerSummary) => void = () => undefined,
+  ): void {
+    clearTimeout(this.resting);
+    this.queued = { request, done, counted, since: takeInput() };
     if (!this.busy) void this.work();
+  }
+
+  /** Frames to draw ahead when there is time, the next first; none where each frame has a plan of its own. `onHeld` is told which are there. */
+  fill(frames: readonly number[], onHeld: (frames: ReadonlySet<number>) => void): void {
+    this.ahead = frames;
+    this.onHeld = onHeld;
   }
 
   async probe(x: number, y: number): Promise<ProbeAnswer | undefined> {
@@ -46,6 +93,7 @@ export class PictureEngine {
   }
 
   dispose(): void {
+    clearTimeout(this.resting);
     this.workers.forEach((w) => w.terminate());
     this.waiting.clear();
   }
@@ -66,40 +114,91 @@ export class PictureEngine {
   private async work(): Promise<void> {
     this.busy = true;
     while (this.queued) {
-      const { request, done } = this.queued;
+      const { request, done, counted, since } = this.queued;
       this.queued = undefined;
-      const result = await this.draw(request).catch((error: unknown) =>
+      const result = await this.put(request).catch((error: unknown) =>
         error instanceof Error ? error : new Error(String(error)),
       );
+      if (since !== undefined && !(result instanceof Error))
+        performance.measure('june:picture', { start: since, end: performance.now() });
       done(result);
+      if (result instanceof Error) continue;
+      this.onHeld(this.drawn.frames(stateOf(request)));
+      this.countWhenResting(request, counted);
     }
     this.busy = false;
   }
 
-  private async draw(request: PictureRequest): Promise<PictureResult> {
+  private countWhenResting(request: PictureRequest, counted: (summary: LedgerSummary) => void): void {
+    clearTimeout(this.resting);
+    this.resting = setTimeout(() => {
+      this.count(request)
+        .then((summary) => summary && counted(summary))
+        .then(() => this.drawAhead(request))
+        // The picture itself was drawn: what could not be counted or drawn ahead is asked for with the next one.
+        .catch(() => undefined);
+    }, restMilliseconds);
+  }
+
+  /** Shares and balance of a picture, piece by piece; undefined when another is wanted meanwhile. */
+  private async count(request: PictureRequest): Promise<LedgerSummary | undefined> {
+    const bands = this.bands(request.height);
+    const parts: RowStatistics[][] = bands.map(() => []);
+    let left = false;
+    const one = async (worker: number) => {
+      const [top, end] = bands[worker]!;
+      const each = Math.max(1, Math.ceil((end - top) / pieces));
+      for (let row = top; row < end && !left; row += each) {
+        if (this.busy || this.queued) left = true;
+        else {
+          const answer = await this.ask(worker, { kind: 'count', request, top: row, end: Math.min(end, row + each) });
+          if (answer.kind === 'count') parts[worker]!.push(answer.statistics);
+          else left = true;
+        }
+      }
+    };
+    await Promise.all(bands.map((_, i) => one(i)));
+    return left ? undefined : summarise(request.plan, parts.flat());
+  }
+
+  /** Draws frames that are not held yet, one after the other, until somebody asks for something or the budget is full. */
+  private async drawAhead(request: PictureRequest): Promise<void> {
+    const state = stateOf(request);
+    for (const frame of this.ahead) {
+      if (this.busy || this.queued || !this.drawn.fits(request.width * request.height * 4)) return;
+      if (this.drawn.get(state, frame)) continue;
+      await this.draw({ ...request, frame }, state);
+      this.onHeld(this.drawn.frames(state));
+    }
+  }
+
+  private async put(request: PictureRequest): Promise<PictureResult> {
     const started = performance.now();
+    const state = stateOf(request);
+    const drawn = this.drawn.get(state, request.frame) ?? (await this.draw(request, state));
+    const { width, height, bands, clipped } = drawn;
+    if (this.canvas.width !== width) this.canvas.width = width;
+    if (this.canvas.height !== height) this.canvas.height = height;
+    const context = this.canvas.getContext('2d')!;
+    for (const { top, rgba } of bands) if (rgba.length) context.putImageData(new ImageData(rgba, width), 0, top);
+    this.last = request;
+    return { milliseconds: performance.now() - started, clipped };
+  }
+
+  private async draw(request: PictureRequest, state: string): Promise<Drawn> {
+    const { width, height } = request;
     const answers = await Promise.all(
-      this.bands(request.height).map(([top, end], i) => this.ask(i, { kind: 'picture', request, top, end })),
+      this.bands(height).map(([top, end], i) => this.ask(i, { kind: 'picture', request, top, end })),
     );
     const failed = answers.find((a) => a.kind === 'error');
     if (failed) throw new Error(failed.message);
-    if (this.canvas.width !== request.width) this.canvas.width = request.width;
-    if (this.canvas.height !== request.height) this.canvas.height = request.height;
-    const context = this.canvas.getContext('2d')!;
-    const parts: RowStatistics[] = [];
-    let clipped: number | undefined;
-    for (const a of answers) {
-      if (a.kind !== 'picture') continue;
-      const rows = a.rgba.byteLength / 4 / request.width;
-      if (rows) context.putImageData(new ImageData(new Uint8ClampedArray(a.rgba), request.width, rows), 0, a.top);
-      if (a.statistics) parts.push(a.statistics);
-      if (a.clipped !== undefined) clipped = (clipped ?? 0) + a.clipped;
-    }
-    this.last = request;
-    return {
-      summary: parts.length ? summarise(request.plan, parts) : undefined,
-      milliseconds: performance.now() - started,
-      clipped: clipped === undefined ? undefined : clipped / (request.width * request.height),
-    };
+    const made = answers.flatMap((a) => (a.kind === 'picture' ? [a] : []));
+    const clipped = made.some((a) => a.clipped !== undefined)
+      ? made.reduce((n, a) => n + (a.clipped ?? 0), 0) / (width * height)
+      : undefined;
+    const bands = made.map(({ top, rgba }) => ({ top, rgba: new Uint8ClampedArray(rgba) }));
+    const drawn = { width, height, bands, clipped };
+    this.drawn.set(state, request.frame, drawn);
+    return drawn;
   }
 }

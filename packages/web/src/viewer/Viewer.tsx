@@ -1,8 +1,9 @@
-import { Button, Segmented, Slider, Tooltip } from 'antd';
 import { sideAtLevel, type LedgerSummary, type Plan } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { useCommand } from '../commands/registry.ts';
+import { ViewerButtons } from './ViewerButtons.tsx';
+import { ViewingExposure } from './ViewingExposure.tsx';
 import { PictureEngine } from './PictureEngine.ts';
 import { ProbePanel, type Probed } from './ProbePanel.tsx';
 import type { ChannelChoice, PictureResult } from './messages.ts';
@@ -16,17 +17,11 @@ export interface ViewerProps {
   title: string;
   onSummary?: (summary: LedgerSummary | undefined) => void;
   onDrawn?: (frame: number) => void;
+  /** Frames that may be drawn ahead: those whose plan is this one. */
+  ahead?: readonly number[];
+  onHeld?: (frames: ReadonlySet<number>) => void;
   extra?: ReactNode;
 }
-
-const channels: { value: ChannelChoice; label: string; title: string }[] = [
-  { value: 'colour', label: 'Colour', title: 'All channels' },
-  { value: 'red', label: 'R', title: 'Red alone' },
-  { value: 'green', label: 'G', title: 'Green alone' },
-  { value: 'blue', label: 'B', title: 'Blue alone' },
-  { value: 'alpha', label: 'A', title: 'Alpha, as it is' },
-  { value: 'luminance', label: 'Y', title: 'Luminance' },
-];
 
 interface Placement {
   /** Screen pixels per picture pixel; undefined fits the picture. */
@@ -36,7 +31,18 @@ interface Placement {
 }
 
 /** The picture: pan by dragging, zoom by the wheel, fit and 1:1, channels, a viewing-only exposure, and a probe. */
-export function Viewer({ shot, plan, frame, show = 'total', title, onSummary, onDrawn, extra }: ViewerProps) {
+export function Viewer({
+  shot,
+  plan,
+  frame,
+  show = 'total',
+  title,
+  onSummary,
+  onDrawn,
+  ahead,
+  onHeld,
+  extra,
+}: ViewerProps) {
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const engine = useRef<PictureEngine>(undefined);
@@ -45,7 +51,8 @@ export function Viewer({ shot, plan, frame, show = 'total', title, onSummary, on
   const [channel, setChannel] = useState<ChannelChoice>('colour');
   const [exposure, setExposure] = useState(0);
   const [failure, setFailure] = useState<string>();
-  const [milliseconds, setMilliseconds] = useState<number>();
+  const [drawn, setDrawn] = useState(false);
+  const drawnIn = useRef<HTMLDivElement>(null);
   const [clipped, setClipped] = useState<number>();
   const [probed, setProbed] = useState<Probed>();
 
@@ -87,6 +94,8 @@ export function Viewer({ shot, plan, frame, show = 'total', title, onSummary, on
     report.current = { onSummary, onDrawn };
   });
 
+  useEffect(() => engine.current?.fill(ahead ?? [], (frames) => onHeld?.(frames)), [ahead, onHeld]);
+
   useEffect(() => {
     if (!plan) return;
     engine.current?.show(
@@ -104,18 +113,19 @@ export function Viewer({ shot, plan, frame, show = 'total', title, onSummary, on
         size: { width: shot.width, height: shot.height },
         width: sideAtLevel(shot.width, level),
         height: sideAtLevel(shot.height, level),
-        statistics: true,
       },
       (result: PictureResult | Error) => {
         if (result instanceof Error) setFailure(result.message);
         else {
           setFailure(undefined);
-          setMilliseconds(result.milliseconds);
+          setDrawn(true);
+          // Written past React: nothing else of the page changes with it.
+          if (drawnIn.current) drawnIn.current.textContent = `${result.milliseconds.toFixed(0)} ms`;
           setClipped(result.clipped);
-          if (result.summary) report.current.onSummary?.(result.summary);
         }
         report.current.onDrawn?.(frame);
       },
+      (summary) => report.current.onSummary?.(summary),
     );
   }, [
     plan,
@@ -145,7 +155,7 @@ export function Viewer({ shot, plan, frame, show = 'total', title, onSummary, on
     [origin.x, origin.y, scale, size.width, size.height],
   );
   const toFit = useCallback(() => setPlacement({ scale: undefined, x: 0, y: 0 }), []);
-  const toWhole = () => zoomTo(1 / window.devicePixelRatio);
+  const toWhole = useCallback(() => zoomTo(1 / window.devicePixelRatio), [zoomTo]);
   useCommand({ name: 'Picture: fit', keys: '0', run: toFit });
   useCommand({ name: 'Picture: 1:1', keys: '1', run: toWhole });
   useCommand({ name: 'Picture: 2:1', keys: '2', run: () => zoomTo(2 / window.devicePixelRatio) });
@@ -194,23 +204,13 @@ export function Viewer({ shot, plan, frame, show = 'total', title, onSummary, on
         <span className="strong clip">{title}</span>
         <span className="grow" />
         {extra}
-        <Segmented
-          size="small"
-          value={channel}
-          onChange={setChannel}
-          options={channels.map((c) => ({ value: c.value, label: <Tooltip title={c.title}>{c.label}</Tooltip> }))}
-          aria-label="Channels"
+        <ViewerButtons
+          channel={channel}
+          onChannel={setChannel}
+          fitted={placement.scale === undefined}
+          onFit={toFit}
+          onWhole={toWhole}
         />
-        <Tooltip title="Fit (0)">
-          <Button size="small" onClick={toFit} aria-pressed={placement.scale === undefined}>
-            Fit
-          </Button>
-        </Tooltip>
-        <Tooltip title="One picture pixel on one screen pixel (1)">
-          <Button size="small" onClick={toWhole}>
-            1:1
-          </Button>
-        </Tooltip>
         <span className="number" style={{ width: 42, textAlign: 'right' }}>
           {Math.round(scale * 100)} %
         </span>
@@ -267,25 +267,7 @@ export function Viewer({ shot, plan, frame, show = 'total', title, onSummary, on
           onDoubleClick={(e) => e.stopPropagation()}
           onKeyDown={(e) => e.stopPropagation()}
         >
-          <span>Viewing only: exposure</span>
-          <Slider
-            ariaLabelForHandle="Viewing exposure"
-            min={-6}
-            max={6}
-            step={0.1}
-            value={exposure}
-            onChange={setExposure}
-            style={{ width: 90, margin: '0 6px' }}
-            tooltip={{ open: false }}
-          />
-          <span className="number" style={{ width: 34, textAlign: 'right' }}>
-            {exposure.toFixed(1)}
-          </span>
-          {exposure !== 0 && (
-            <Button size="small" type="text" onClick={() => setExposure(0)}>
-              Reset
-            </Button>
-          )}
+          <ViewingExposure exposure={exposure} onExposure={setExposure} />
         </div>
         {clipped !== undefined && clipped > 0 && (
           <div className="tag number" style={{ right: 92, bottom: 12 }} role="status">
@@ -306,7 +288,7 @@ export function Viewer({ shot, plan, frame, show = 'total', title, onSummary, on
             {failure}
           </div>
         )}
-        {milliseconds === undefined && failure === undefined && plan && (
+        {!drawn && failure === undefined && plan && (
           <div
             className="making-picture"
             role="status"
@@ -328,11 +310,12 @@ export function Viewer({ shot, plan, frame, show = 'total', title, onSummary, on
           />
         )}
         {probed && <ProbePanel probed={probed} shot={shot} display={shot.viewing.display} />}
-        {milliseconds !== undefined && (
-          <div className="tag number" data-testid="drawn-in" style={{ right: 14, bottom: 12 }}>
-            {milliseconds.toFixed(0)} ms
-          </div>
-        )}
+        <div
+          ref={drawnIn}
+          className="tag number"
+          data-testid="drawn-in"
+          style={{ right: 14, bottom: 12, visibility: drawn ? 'visible' : 'hidden' }}
+        />
       </div>
     </>
   );

@@ -1,4 +1,4 @@
-import type { ColourKey, LedgerSummary, Plan, RowStatistics, Size, ViewChoice } from '@june-haze/core';
+import type { ColourKey, Plan, RowStatistics, Size, ViewChoice } from '@june-haze/core';
 
 /** What the main thread asks of a picture worker, and what it answers. Pixels travel as transferred buffers. */
 export type ChannelChoice = 'colour' | 'red' | 'green' | 'blue' | 'alpha' | 'luminance';
@@ -22,12 +22,11 @@ export interface PictureRequest {
   /** Size at the level. */
   readonly width: number;
   readonly height: number;
-  readonly statistics: boolean;
 }
 
 export interface ToWorker {
   readonly id: number;
-  readonly kind: 'picture' | 'probe';
+  readonly kind: 'picture' | 'probe' | 'count';
   readonly request: PictureRequest;
   /** Rows of the level this worker answers for, end excluded. */
   readonly top: number;
@@ -49,15 +48,14 @@ export type FromWorker =
       readonly kind: 'picture';
       readonly rgba: ArrayBuffer;
       readonly top: number;
-      readonly statistics?: RowStatistics;
       /** Pixels that the viewing look cuts off; absent without such a look. */
       readonly clipped?: number;
     }
+  | { readonly id: number; readonly kind: 'count'; readonly statistics: RowStatistics }
   | { readonly id: number; readonly kind: 'probe'; readonly probe: ProbeAnswer }
   | { readonly id: number; readonly kind: 'error'; readonly message: string };
 
 export interface PictureResult {
-  readonly summary: LedgerSummary | undefined;
   readonly milliseconds: number;
   /** Share of pixels that the viewing look cuts off; undefined without such a look. */
   readonly clipped: number | undefined;

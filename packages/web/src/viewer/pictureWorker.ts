@@ -3,18 +3,25 @@ import {
   evaluate,
   gather,
   Heap,
+  keepPicture,
   kernels,
+  keptKey,
   neededRows,
   prepareClipCount,
   prepareSteps,
   sampleBytes,
   whyNotPlaced,
+  stepsOf,
   type InputPlanes,
+  type KeptPicture,
+  type PlanStep,
   type Plan,
   type PlanInput,
+  type PreparedProcessor,
   type Plane,
   type Quad,
   type RowRange,
+  type ShotColour,
   type WholePicture,
   wholeNodes,
 } from '@june-haze/core';
@@ -143,8 +150,11 @@ async function picture({ id, request, top, end }: ToWorker): Promise<void> {
     loadColour(request.colour),
   ]);
   const rows = end - top;
+  const view = viewOf(request, colour);
+  const place = { ...placeOf(request, top, rows), inputs, whole };
+  // Kept planes lie below what is given back after each picture.
+  const kept = keptPictures(request, plan, place);
   const mark = heap.mark();
-  const view = prepareSteps(colour.view(request.workingSpace, request.viewing), heap);
   const countClipped = prepareClipCount(colour.lookSteps(request.workingSpace, request.viewing), heap);
   let clipped = countClipped ? 0 : undefined;
   const rgba = new Uint8Array(rows * request.width * 4);
@@ -162,20 +172,80 @@ async function picture({ id, request, top, end }: ToWorker): Promise<void> {
     h.release(inner);
     if (!difference) solo(target, request);
   };
-  const statistics = evaluate(plan, heap, {
-    width: request.width,
-    height: request.height,
-    firstRow: top,
-    rows,
-    level: request.level,
-    inputs,
-    whole,
-    statistics: request.statistics && !difference,
-    onBand,
-  });
+  evaluate(plan, heap, { ...place, kept, onBand });
   heap.release(mark);
   const more = clipped === undefined ? {} : { clipped };
-  post({ id, kind: 'picture', rgba: rgba.buffer, top, statistics, ...more }, [rgba.buffer]);
+  post({ id, kind: 'picture', rgba: rgba.buffer, top, ...more }, [rgba.buffer]);
+}
+
+/** The view that was prepared last: it lies at the bottom of the heap until another is wanted. */
+let prepared: { readonly key: string; readonly view: PreparedProcessor } | undefined;
+
+function viewOf({ colour: key, workingSpace, viewing }: PictureRequest, colour: ShotColour): PreparedProcessor {
+  const wanted = JSON.stringify([key, workingSpace, viewing]);
+  if (prepared?.key === wanted) return prepared.view;
+  heap.clear();
+  pictures.clear();
+  prepared = { key: wanted, view: prepareSteps(colour.view(workingSpace, viewing), heap) };
+  return prepared.view;
+}
+
+/** What a worker keeps of converted pictures at most; more is thrown away together. */
+const keptBytes = 192 << 20;
+const pictures = new Map<string, KeptPicture>();
+let seen: ReadonlySet<string> = new Set();
+
+/**
+ * Converted pictures of a plan's steps: one that was also in the picture before is made once and kept, so that what is dragged costs
+ * only itself and what lies below it.
+ */
+function keptPictures(
+  request: PictureRequest,
+  plan: Plan,
+  place: Parameters<typeof keepPicture>[2],
+): Map<PlanStep, KeptPicture> {
+  const kept = new Map<PlanStep, KeptPicture>();
+  const now = new Set<string>();
+  for (const step of stepsOf(plan)) {
+    const own = keptKey(plan, step);
+    if (own === undefined || step.picture.kind !== 'input') continue;
+    const { sourceId } = plan.inputs[step.picture.input]!;
+    const where = [request.frame, request.stamps[sourceId], request.level, place.firstRow, place.rows];
+    const key = `${where.join()} ${own}`;
+    now.add(key);
+    const known = pictures.get(key);
+    const found =
+      known ?? (seen.has(key) && heap.mark() < keptBytes ? keepPicture(plan, heap, place, step) : undefined);
+    if (!found) continue;
+    pictures.set(key, found);
+    kept.set(step, found);
+  }
+  // Full of what nobody asks for any more: begun anew with the next picture.
+  if (heap.mark() >= keptBytes && now.size > kept.size) prepared = undefined;
+  seen = now;
+  return kept;
+}
+
+const placeOf = ({ width, height, level }: PictureRequest, firstRow: number, rows: number) => ({
+  width,
+  height,
+  level,
+  firstRow,
+  rows,
+});
+
+/** What is counted over some rows: shares, balance, colours that tables cut off. */
+async function count({ id, request, top, end }: ToWorker): Promise<void> {
+  const { inputs, whole } = await readRows(request, request.plan, held.top, held.end);
+  const place = placeOf(request, top, end - top);
+  const statistics = evaluate(request.plan, heap, {
+    ...place,
+    inputs,
+    whole,
+    statistics: true,
+    onBand: () => undefined,
+  });
+  post({ id, kind: 'count', statistics: statistics! });
 }
 
 /** Counts what a look cuts off on copies of the total's planes. */
@@ -218,16 +288,12 @@ function solo(rgba: Uint8Array, { channel, plan }: PictureRequest): void {
 /** One pixel's numbers: the rows this worker holds are evaluated again for that row alone. */
 async function probe({ id, request, top, end, x = 0 }: ToWorker): Promise<void> {
   const [{ inputs, whole }, colour] = await Promise.all([probeRows(request, top, end), loadColour(request.colour)]);
+  const view = viewOf(request, colour);
   const mark = heap.mark();
-  const view = prepareSteps(colour.view(request.workingSpace, request.viewing), heap);
   let working: [number, number, number, number] = [0, 0, 0, 0];
   let codes: [number, number, number] = [0, 0, 0];
   evaluate(request.plan, heap, {
-    width: request.width,
-    height: request.height,
-    firstRow: top,
-    rows: 1,
-    level: request.level,
+    ...placeOf(request, top, 1),
     inputs,
     whole,
     onBand: (_row, _count, total, h) => {
@@ -281,7 +347,7 @@ function post(message: FromWorker, transfer: Transferable[] = []): void {
 
 self.onmessage = ({ data }: MessageEvent<ToWorker>) => {
   if (data.kind === 'picture') held = { top: data.top, end: data.end };
-  const work = data.kind === 'picture' ? picture(data) : probe(data);
+  const work = data.kind === 'picture' ? picture(data) : data.kind === 'count' ? count(data) : probe(data);
   work.catch((error: unknown) =>
     post({ id: data.id, kind: 'error', message: error instanceof Error ? error.message : String(error) }),
   );

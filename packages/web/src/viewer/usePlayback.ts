@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { Shot } from '@june-haze/contract';
 
 export interface Playback {
@@ -6,8 +6,13 @@ export interface Playback {
   playing: boolean;
   /** Frames drawn per second, measured over the last ones, while playing. */
   measured: number | undefined;
-  /** Frames that were drawn since the page came up: their planes may still be held. */
+  /** Frames that did not come in time since playing began. */
+  dropped: number;
+  /** Frames that were drawn since the page came up. */
   seen: ReadonlySet<number>;
+  /** Frames that are held as they are now, to be played at once. */
+  held: ReadonlySet<number>;
+  setHeld(frames: ReadonlySet<number>): void;
   setFrame(frame: number): void;
   toggle(): void;
   drawn(frame: number): void;
@@ -18,7 +23,11 @@ export function usePlayback(shot: Shot): Playback {
   const [frame, setFrame] = useState(shot.firstFrame);
   const [playing, setPlaying] = useState(false);
   const [seen, setSeen] = useState<ReadonlySet<number>>(new Set());
+  const [held, setHeld] = useState<ReadonlySet<number>>(new Set());
   const [measured, setMeasured] = useState<number>();
+  const [dropped, setDropped] = useState(0);
+  /** When the next frame is to be seen, by the clock: what came late does not move those after it. */
+  const due = useRef<number>(undefined);
   const times = useRef<number[]>([]);
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const { firstFrame, lastFrame, rate } = shot;
@@ -26,7 +35,9 @@ export function usePlayback(shot: Shot): Playback {
 
   const toggle = useCallback(() => {
     times.current = [];
+    due.current = undefined;
     setMeasured(undefined);
+    setDropped(0);
     setPlaying(!playing);
     if (!playing) setFrame((f) => (f >= lastFrame ? firstFrame : f + 1));
   }, [playing, firstFrame, lastFrame]);
@@ -36,14 +47,18 @@ export function usePlayback(shot: Shot): Playback {
       setSeen((s) => (s.has(done) ? s : new Set(s).add(done)));
       if (!playing) return;
       const now = performance.now();
-      times.current = [...times.current.slice(-12), now];
+      times.current = [...times.current.slice(-24), now];
       const span = now - times.current[0]!;
       if (times.current.length > 2) setMeasured(((times.current.length - 1) * 1000) / span);
       clearTimeout(timer.current);
-      const since = times.current.length > 1 ? now - times.current.at(-2)! : 0;
+      const each = 1000 / rate;
+      const next = (due.current ?? now) + each;
+      const late = Math.floor((now - next) / each);
+      if (late > 0) setDropped((d) => d + late);
+      due.current = next + Math.max(0, late) * each;
       timer.current = setTimeout(
         () => setFrame(done >= lastFrame ? firstFrame : done + 1),
-        Math.max(0, 1000 / rate - since),
+        Math.max(0, due.current - now),
       );
     },
     [playing, firstFrame, lastFrame, rate],
@@ -54,5 +69,19 @@ export function usePlayback(shot: Shot): Playback {
     return () => clearTimeout(timer.current);
   }, [playing]);
 
-  return { frame: shown, playing, measured: playing ? measured : undefined, seen, setFrame, toggle, drawn };
+  return useMemo(
+    () => ({
+      frame: shown,
+      playing,
+      measured: playing ? measured : undefined,
+      dropped,
+      seen,
+      held,
+      setHeld,
+      setFrame,
+      toggle,
+      drawn,
+    }),
+    [shown, playing, measured, dropped, seen, held, toggle, drawn],
+  );
 }

@@ -43,13 +43,14 @@ export function twinTables(heap: () => ArrayBuffer) {
       high: number,
       straight: number,
       held: number,
+      offset: number,
     ): void {
       const [plane, bits] = [new Float32Array(heap(), p, n), new Int32Array(heap(), p, n)];
       const entries = new Float32Array(heap(), table);
-      const [mask, lowest, highest, constant] = [(1 << shift) - 1, f(low), f(high), f(held)];
+      const [mask, lowest, highest, constant, added] = [(1 << shift) - 1, f(low), f(high), f(held), f(offset)];
       for (let i = 0; i < n; i++) {
         const x = plane[i]!;
-        if (x < lowest) plane[i] = straight ? constant * x : constant;
+        if (x < lowest) plane[i] = straight ? f(constant * x) + added : constant;
         else if (x <= highest) {
           const cell = (bits[i]! - first) >>> shift;
           const t = f((bits[i]! & mask) / (mask + 1));

@@ -1,7 +1,7 @@
 import { Button } from 'antd';
 import type { LedgerDocument } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { useCommand } from '../../commands/registry.ts';
 import { Picker, type PickerAction } from '../../picker/Picker.tsx';
 import { addChoices, additionOf, withAdditions } from './addChoices.tsx';
@@ -15,7 +15,7 @@ interface Props {
 }
 
 /** The button and the picker that entries are added with. */
-export function AddEntry({ shot, document, frame, onSave, onRebuild }: Props) {
+export const AddEntry = memo(function AddEntry({ shot, document, frame, onSave, onRebuild }: Props) {
   const [open, setOpen] = useState(false);
   useCommand({ name: 'Add entry', keys: 'a', run: () => setOpen(true) });
   const kinds = (keys: readonly string[]) => keys.map((k) => additionOf(k).kind);
@@ -56,4 +56,4 @@ export function AddEntry({ shot, document, frame, onSave, onRebuild }: Props) {
       />
     </>
   );
-}
+});

@@ -1,3 +1,4 @@
+import { memo } from 'react';
 import { Button } from 'antd';
 import type { Balance } from '@june-haze/core';
 import type { BalanceProof } from '@june-haze/contract';
@@ -18,7 +19,7 @@ interface Props {
 const percent = (x: number) => `${(x * 100).toFixed(x !== 0 && x < 0.001 ? 4 : 1)} %`;
 
 /** The double-ruled bottom row: the total against the beauty, what is left over, and where. */
-export function BalanceRow({ live, stored, failure, against, where, onWhere }: Props) {
+export const BalanceRow = memo(function BalanceRow({ live, stored, failure, against, where, onWhere }: Props) {
   if (!against) {
     return (
       <div className="balance" data-testid="balance">
@@ -63,4 +64,4 @@ export function BalanceRow({ live, stored, failure, against, where, onWhere }: P
       </Button>
     </div>
   );
-}
+});

@@ -36,6 +36,9 @@ const empty: Plan = {
   faults: [],
 };
 
+const none = {};
+const noFaults: Plan['faults'] = [];
+
 function compile(
   document: LedgerDocument,
   { sources, workingSpace, width, height }: Pick<Shot, 'sources' | 'workingSpace' | 'width' | 'height'>,
@@ -58,12 +61,20 @@ function colourWith({ colour }: Shot, document: LedgerDocument): ColourKey {
   return looks.length === colour.looks.length ? colour : { ...colour, looks };
 }
 
+/** The shot's other frames, the next first; none where each has a plan of its own. */
+function useAhead({ firstFrame, lastFrame }: Shot, frame: number, alike: boolean): readonly number[] {
+  return useMemo(() => {
+    const count = alike ? lastFrame - firstFrame : 0;
+    return Array.from({ length: count }, (_, i) => firstFrame + ((frame - firstFrame + 1 + i) % (count + 1)));
+  }, [firstFrame, lastFrame, frame, alike]);
+}
+
 /** The picture at left, the ledger at right as an account. */
 export function Build() {
   const shot = useThisShot();
   const playback = usePlayback(shot);
   const { document: saved, canUndo, canRedo, summary: lastChange } = shot.ledger;
-  const { document, draft, save, step, rebuild } = useLedger(shot);
+  const { document, settled, draft, save, step, rebuild } = useLedger(shot);
   const [summary, setSummary] = useState<LedgerSummary>();
   const [where, setWhere] = useState(false);
   const [chosen, setChosen] = useState<string>();
@@ -71,6 +82,7 @@ export function Build() {
   const { data: colour, error: colourError } = useShotColour(colourWith(shot, document));
   // Only keyed numbers make another plan of another frame.
   const compiledFrame = isKeyed(document) ? playback.frame : shot.firstFrame;
+  const ahead = useAhead(shot, playback.frame, !isKeyed(document));
   const { plan, problem = colourError?.message } = useMemo(
     () => compile(document, { sources, workingSpace, width, height }, colour, compiledFrame),
     [document, sources, workingSpace, width, height, colour, compiledFrame],
@@ -99,6 +111,8 @@ export function Build() {
               title={where ? 'Difference' : 'Total'}
               onSummary={setSummary}
               onDrawn={playback.drawn}
+              ahead={ahead}
+              onHeld={playback.setHeld}
             />
             <FrameStrip shot={shot} playback={playback} />
           </section>
@@ -126,7 +140,7 @@ export function Build() {
                 />
               </Tooltip>
               <span className="grow" />
-              <AddEntry shot={shot} document={document} frame={restedFrame} onSave={save} onRebuild={rebuild} />
+              <AddEntry shot={shot} document={settled} frame={restedFrame} onSave={save} onRebuild={rebuild} />
             </div>
             <div className="scroll" style={{ background: 'var(--raised)' }}>
               {problem && (
@@ -135,7 +149,7 @@ export function Build() {
                   {problem}
                 </div>
               )}
-              {document.entries.length === 0 && (
+              {settled.entries.length === 0 && (
                 <div className="empty">
                   {shot.sources.length
                     ? 'The ledger is empty. Add an entry, or build the picture from the passes of a source.'
@@ -144,11 +158,11 @@ export function Build() {
               )}
               <LedgerList
                 shot={shot}
-                document={document}
+                document={settled}
                 frame={restedFrame}
-                shares={summary?.shares ?? {}}
-                cutOff={summary?.cutOff ?? {}}
-                faults={plan?.faults ?? []}
+                shares={summary?.shares ?? none}
+                cutOff={summary?.cutOff ?? none}
+                faults={plan?.faults.length ? plan.faults : noFaults}
                 chosen={chosen}
                 onChoose={setChosen}
                 onDraft={draft}

@@ -10,6 +10,7 @@ import {
   type LedgerDocument,
 } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
+import { memo, useEffect, useRef, type RefObject } from 'react';
 import { BakedMark } from '../../colour/BakedMark.tsx';
 import { SmallPicture } from '../../pictures/SmallPicture.tsx';
 import { thumbnailUrl } from '../../api/thumbnail.ts';
@@ -39,9 +40,14 @@ interface Props {
 }
 
 /** The ledger's rows: drag by the sign to reorder, or Alt with the arrow keys on a row. */
-export function LedgerList(props: Props) {
-  const { document, onSave } = props;
+export const LedgerList = memo(function LedgerList(props: Props) {
+  const { shot, document, frame, shares, cutOff, faults, chosen, onChoose, onDraft, onSave } = props;
   const rows = flatten(document.entries);
+  // Rows are drawn anew only when they change themselves: what they need of the others, they ask for when something is done.
+  const latest = useRef<Latest>({ document, rows });
+  useEffect(() => {
+    latest.current = { document, rows };
+  });
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));
   const index = (id: string) => rows.findIndex((r) => r.entry.id === id);
   return (
@@ -58,11 +64,43 @@ export function LedgerList(props: Props) {
         );
       }}
     >
-      {rows.map((row) => (
-        <Row key={row.entry.id} row={row} rows={rows} {...props} />
+      {rows.map(({ entry, depth, parent }) => (
+        <Row
+          key={entry.id}
+          shot={shot}
+          entry={entry}
+          depth={depth}
+          parent={parent}
+          frame={frame}
+          share={shares[entry.id]}
+          cutOff={cutOff[entry.id]}
+          fault={faults.find((f) => f.entry === entry.id)?.message}
+          opened={chosen === entry.id ? document : undefined}
+          latest={latest}
+          onChoose={onChoose}
+          onDraft={onDraft}
+          onSave={onSave}
+        />
       ))}
     </DndContext>
   );
+});
+
+interface Latest {
+  readonly document: LedgerDocument;
+  readonly rows: readonly FlatEntry[];
+}
+
+interface RowProps extends Pick<Props, 'shot' | 'frame' | 'onChoose' | 'onDraft' | 'onSave'> {
+  entry: Entry;
+  depth: number;
+  parent: string | undefined;
+  share: number | undefined;
+  cutOff: number | undefined;
+  fault: string | undefined;
+  /** The document, when the row is opened in place. */
+  opened: LedgerDocument | undefined;
+  latest: RefObject<Latest>;
 }
 
 const sourceOf = (shot: Shot, { sourceId }: { sourceId: string }) =>
@@ -78,32 +116,18 @@ function about(entry: Entry): string {
   return entry.kind === 'fill' ? `fill · ${changes}${matte}${mix}` : `${entry.pass} · ${changes}${matte}${mix}`;
 }
 
-function Row({
-  row,
-  rows,
-  shot,
-  document,
-  frame,
-  shares,
-  cutOff,
-  faults,
-  chosen,
-  onChoose,
-  onDraft,
-  onSave,
-}: Props & { row: FlatEntry; rows: FlatEntry[] }) {
-  const { entry, depth } = row;
+const Row = memo(function Row(props: RowProps) {
+  const { shot, entry, depth, parent, frame, share, cutOff, fault, opened, latest, onChoose, onDraft, onSave } = props;
   const { setNodeRef: setHandle, listeners, isDragging } = useDraggable({ id: entry.id });
   const { setNodeRef: setRow, isOver, active } = useDroppable({ id: entry.id });
-  const share = shares[entry.id];
-  const open = chosen === entry.id;
+  const open = opened !== undefined;
   const { sign, verb } = signOf(entry);
-  const fault = faults.find((f) => f.entry === entry.id);
   const baked = adjustmentsOf(entry)
     .flatMap((a) => (a.enabled && 'lookFile' in a && (a.lookFile || ('look' in a && a.look)) ? [lookWords(a)] : []))
     .join(', ');
   const move = (by: -1 | 1) => {
-    const siblings = rows.filter((r) => r.parent === row.parent);
+    const { document, rows } = latest.current;
+    const siblings = rows.filter((r) => r.parent === parent);
     const other = siblings[siblings.findIndex((r) => r.entry.id === entry.id) + by];
     if (other)
       onSave(moveEntry(document, entry.id, other.entry.id, by < 0 ? 'before' : 'after'), `moved ${entry.name}`);
@@ -168,7 +192,7 @@ function Row({
           aria-label={`${entry.name} on`}
           onChange={(enabled) =>
             onSave(
-              changeEntry(document, entry.id, (e) => ({ ...e, enabled })),
+              changeEntry(latest.current.document, entry.id, (e) => ({ ...e, enabled })),
               `${enabled ? 'switched on' : 'switched off'} ${entry.name}`,
             )
           }
@@ -177,19 +201,19 @@ function Row({
       {fault && (
         <div className="problem" role="alert" style={{ paddingLeft: depth ? 10 + 24 * depth : undefined }}>
           <span />
-          {fault.message} It is left out of the picture.
+          {fault} It is left out of the picture.
         </div>
       )}
-      {open && (
+      {opened && (
         <EntryEditor
           shot={shot}
-          document={document}
+          document={opened}
           entry={entry}
-          cutOff={cutOff[entry.id]}
+          cutOff={cutOff}
           onDraft={(next, mattes) =>
             onDraft(
               withMattes(
-                changeEntry(document, entry.id, () => next),
+                changeEntry(opened, entry.id, () => next),
                 mattes,
               ),
             )
@@ -197,7 +221,7 @@ function Row({
           onSave={(next, changed, mattes) =>
             onSave(
               withMattes(
-                changeEntry(document, entry.id, () => next),
+                changeEntry(opened, entry.id, () => next),
                 mattes,
               ),
               changed,
@@ -206,7 +230,7 @@ function Row({
           onRemove={() => {
             onChoose(undefined);
             onSave(
-              changeEntry(document, entry.id, () => undefined),
+              changeEntry(opened, entry.id, () => undefined),
               `took ${entry.name} out`,
             );
           }}
@@ -214,4 +238,4 @@ function Row({
       )}
     </div>
   );
-}
+});

@@ -1,5 +1,6 @@
 import { Button, InputNumber, Slider, Tooltip } from 'antd';
 import { RotateCcw } from 'lucide-react';
+import { useState } from 'react';
 import { placeOf, rounded, valueOf, type SliderScale } from './sliderScale.ts';
 
 interface Props {
@@ -27,8 +28,11 @@ const places = 1000;
 
 /** A slider with a typed field beside it and its unit. The field may go beyond the slider's ends. */
 export function NumberRow(props: Props) {
-  const { label, fullLabel = label, value, min, max, step, unit, neutral, scale = 'linear', range } = props;
+  const { label, fullLabel = label, value: kept, min, max, step, unit, neutral, scale = 'linear', range } = props;
   const { onDraft, onSave } = props;
+  // The handle goes with the hand; the rest of the page follows when it can.
+  const [moving, setMoving] = useState<number>();
+  const value = moving ?? kept;
   const even = scale !== 'log';
   const limited = (v: number) => (range ? Math.min(range[1], Math.max(range[0], v)) : v);
   const commit = (text: string) => {
@@ -47,8 +51,14 @@ export function NumberRow(props: Props) {
         step={even ? step : 1}
         value={even ? value : placeOf(value, min, max) * places}
         tooltip={{ open: false }}
-        onChange={(place) => onDraft(at(place))}
-        onChangeComplete={(place) => onSave(at(place))}
+        onChange={(place) => {
+          setMoving(at(place));
+          onDraft(at(place));
+        }}
+        onChangeComplete={(place) => {
+          setMoving(undefined);
+          onSave(at(place));
+        }}
         style={{ margin: '0 6px' }}
       />
       <InputNumber

@@ -14,6 +14,8 @@ interface Pending {
 export interface LedgerEditing {
   /** What the picture shows: the draft while something moves, else the revision in force. */
   document: LedgerDocument;
+  /** The same without what is only being moved: rows show it when it has come to rest, so that a picture need not wait for them. */
+  settled: LedgerDocument;
   /** Shown at once, not yet kept. */
   draft(document: LedgerDocument): void;
   /** Shown at once and kept as a revision when it has rested. Changes made meanwhile follow each other in order. */
@@ -30,6 +32,7 @@ export function useLedger(shot: Shot): LedgerEditing {
   const [answer, setAnswer] = useState(shot);
   const { revision, document: saved } = newerShot(answer.id === id ? answer : undefined, shot).ledger;
   const [draft, setDraft] = useState<LedgerDocument>();
+  const [moved, setMoved] = useState<LedgerDocument>();
   const base = useRef(revision);
   const pending = useRef<Pending>(undefined);
   const waiting = useRef(0);
@@ -38,8 +41,8 @@ export function useLedger(shot: Shot): LedgerEditing {
 
   // What is being changed stays a change of what it began from: had another changed the ledger meanwhile, the server refuses it.
   useEffect(() => {
-    if (!waiting.current && draft === undefined) base.current = revision;
-  }, [revision, draft]);
+    if (!waiting.current && draft === undefined && moved === undefined) base.current = revision;
+  }, [revision, draft, moved]);
 
   const ask = useCallback(
     async (path: string, method: 'PUT' | 'POST', more: object = {}) => {
@@ -58,6 +61,7 @@ export function useLedger(shot: Shot): LedgerEditing {
       .then(task)
       .catch(() => {
         pending.current = undefined;
+        setMoved(undefined);
         setDraft(undefined);
       })
       .finally(() => waiting.current--);
@@ -75,6 +79,7 @@ export function useLedger(shot: Shot): LedgerEditing {
 
   const save = useCallback(
     (document: LedgerDocument, words: string) => {
+      setMoved(undefined);
       setDraft(document);
       pending.current = { document, words };
       clearTimeout(timer.current);
@@ -99,8 +104,9 @@ export function useLedger(shot: Shot): LedgerEditing {
       await ask(`ledger/${path}`, 'POST');
     });
   return {
-    document: draft ?? saved,
-    draft: setDraft,
+    document: moved ?? draft ?? saved,
+    settled: draft ?? saved,
+    draft: setMoved,
     save,
     step: afterPending,
     rebuild: (by, sourceId) => afterPending(`rebuild?by=${by}&source=${sourceId}`),

@@ -1,0 +1,34 @@
+import { Button, Slider } from 'antd';
+import { memo } from 'react';
+
+interface Props {
+  exposure: number;
+  onExposure: (stops: number) => void;
+}
+
+/** An exposure for the eye alone: no file knows of it. */
+export const ViewingExposure = memo(function ViewingExposure({ exposure, onExposure }: Props) {
+  return (
+    <>
+      <span>Viewing only: exposure</span>
+      <Slider
+        ariaLabelForHandle="Viewing exposure"
+        min={-6}
+        max={6}
+        step={0.1}
+        value={exposure}
+        onChange={onExposure}
+        style={{ width: 90, margin: '0 6px' }}
+        tooltip={{ open: false }}
+      />
+      <span className="number" style={{ width: 34, textAlign: 'right' }}>
+        {exposure.toFixed(1)}
+      </span>
+      {exposure !== 0 && (
+        <Button size="small" type="text" onClick={() => onExposure(0)}>
+          Reset
+        </Button>
+      )}
+    </>
+  );
+});

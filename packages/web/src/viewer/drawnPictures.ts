@@ -1,0 +1,62 @@
+/** Finished pictures as they were put on the canvas, in bands. */
+export interface Drawn {
+  readonly width: number;
+  readonly height: number;
+  readonly bands: readonly { readonly top: number; readonly rgba: Uint8ClampedArray<ArrayBuffer> }[];
+  readonly clipped: number | undefined;
+}
+
+/**
+ * Finished pictures by what they show and their frame, within a budget of bytes; those used longest ago go first. Playing comes from here.
+ */
+export class DrawnPictures {
+  private readonly limit: number;
+  private readonly held = new Map<string, { readonly state: string; readonly frame: number; readonly drawn: Drawn }>();
+  private bytes = 0;
+
+  constructor(limit: number) {
+    this.limit = limit;
+  }
+
+  get(state: string, frame: number): Drawn | undefined {
+    const key = `${frame} ${state}`;
+    const found = this.held.get(key);
+    if (!found) return undefined;
+    this.held.delete(key);
+    this.held.set(key, found);
+    return found.drawn;
+  }
+
+  /** Keeps a picture; one larger than the whole budget is not kept. */
+  set(state: string, frame: number, drawn: Drawn): void {
+    const key = `${frame} ${state}`;
+    const size = bytesOf(drawn);
+    if (size > this.limit) return;
+    this.drop(key);
+    this.held.set(key, { state, frame, drawn });
+    this.bytes += size;
+    for (const old of this.held.keys()) {
+      if (this.bytes <= this.limit) break;
+      this.drop(old);
+    }
+  }
+
+  /** Whether one more picture of a size fits without another's going. */
+  fits(bytes: number): boolean {
+    return this.bytes + bytes <= this.limit;
+  }
+
+  /** The frames that are held of one state. */
+  frames(state: string): Set<number> {
+    return new Set([...this.held.values()].filter((h) => h.state === state).map((h) => h.frame));
+  }
+
+  private drop(key: string): void {
+    const old = this.held.get(key);
+    if (!old) return;
+    this.held.delete(key);
+    this.bytes -= bytesOf(old.drawn);
+  }
+}
+
+const bytesOf = ({ bands }: Drawn) => bands.reduce((n, b) => n + b.rgba.byteLength, 0);
