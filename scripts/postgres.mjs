@@ -59,8 +59,11 @@ function clusterFolder(wanted) {
   return join('/var/tmp', `june-haze-${createHash('sha256').update(wanted).digest('hex').slice(0, 12)}`);
 }
 
-/** Starts the cluster, making it first if need be. Returns its URL and how to stop it. */
-export async function startPostgres(wanted) {
+/**
+ * Starts the cluster, making it first if need be. Returns its URL and how to stop it. What lies in a `throwaway` one may be lost with the
+ * machine: it does not wait for the disk.
+ */
+export async function startPostgres(wanted, { throwaway = false } = {}) {
   const bin = binaries();
   const folder = clusterFolder(wanted);
   const data = join(folder, 'data');
@@ -105,7 +108,8 @@ export async function startPostgres(wanted) {
     const kept = join(folder, 'port');
     const port = await freePort(existsSync(kept) ? Number(readFileSync(kept, 'utf8')) : 0);
     writeFileSync(kept, String(port));
-    const options = `-c listen_addresses=127.0.0.1 -c port=${port} -c unix_socket_directories='' -c fsync=on -c max_connections=40`;
+    const disk = throwaway ? '-c fsync=off -c synchronous_commit=off -c full_page_writes=off' : '-c fsync=on';
+    const options = `-c listen_addresses=127.0.0.1 -c port=${port} -c unix_socket_directories='' ${disk} -c max_connections=40`;
     const start = ['-D', data, '-l', join(folder, 'log'), '-w', '-t', '60', '-o', options, 'start'];
     // What a killed one left running holds on to the data for a moment.
     for (let tried = 1; !alive(); tried++) {

@@ -95,7 +95,7 @@ async function staticChecks() {
 }
 
 const needsDatabase = wanted('jest') || wanted('playwright');
-const database = needsDatabase ? await startPostgres(join(folder, 'postgres')) : undefined;
+const database = needsDatabase ? await startPostgres(join(folder, 'postgres'), { throwaway: true }) : undefined;
 
 async function unitTests() {
   const report = join(folder, 'jest.json');

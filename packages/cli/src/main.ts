@@ -143,6 +143,15 @@ bench
   .option('--json', 'as JSON')
   .action(action(async () => (await import('./bench.ts')).benchView));
 
+bench
+  .command('ledger <shot>')
+  .description('a shot’s ledger over one whole frame, through its view, from planes in memory')
+  .option('--frame <n>', 'the shot’s first when left out')
+  .option('--size <size>', 'such as 1280x720; the shot’s own when left out')
+  .option('--runs <n>', 'how often', '5')
+  .option('--json', 'as JSON')
+  .action(action(async () => (await import('./benchLedger.ts')).bench));
+
 // `--look -dusk`: a look that begins with a minus is a value, not an option.
 const words = process.argv.map((word, i, all) =>
   all[i - 1] === '--look' && word.startsWith('-') ? `--look=${word}` : word,

@@ -16,7 +16,7 @@ function environment(): NodeJS.ProcessEnv {
   return env;
 }
 
-async function withEngine(use: (engine: Engine) => Promise<void>): Promise<void> {
+export async function withEngine(use: (engine: Engine) => Promise<void>): Promise<void> {
   const engine = await openEngine(settingsFromEnvironment(environment()), () => undefined);
   try {
     await use(engine);

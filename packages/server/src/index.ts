@@ -1,4 +1,5 @@
 export { openEngine, settingsFromEnvironment, type Engine, type Settings } from './open.ts';
+export { benchLedger, type LedgerBench } from './bench/ledgerBench.ts';
 export { RequestError } from './errors.ts';
 export { preCheck } from './shots/outputs.ts';
 export { exrFile } from './intake/frameFiles.ts';

@@ -20,7 +20,7 @@ export function threadHeap(): Heap {
 }
 
 /** Opens a part of a frame's file: an EXR by rows, other pictures whole; black where the frame is to be left black. */
-async function openPart(file: FrameFile, part: number): Promise<OpenPart> {
+export async function openFramePart(file: FrameFile, part: number): Promise<OpenPart> {
   if (file.black) return blackPart(file.name, file);
   if (file.kind === 'exr') return openExrPart(file.path, file.name, part - file.firstPart);
   return decodedPart(file.name, await decodePicture(file));
@@ -39,7 +39,7 @@ export async function evaluateFrame(
     heap: threadHeap(),
     size,
     statistics,
-    open: (sourceId, part) => openPart(files[sourceId]![part]!, part),
+    open: (sourceId, part) => openFramePart(files[sourceId]![part]!, part),
     onBand: (row, rows, total, heap) => onBand(row, rows, total, heap, size.width),
   });
   return { ...size, summary };

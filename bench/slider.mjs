@@ -1,0 +1,119 @@
+// What a moving slider costs in the page: the time from the input event to the canvas, at 960x540 with six rows and at 1280x720 with twelve, each
+// row with a matrix conversion and an exposure, through the ACES SDR view, beside a plain copy of the same planes in the same page. Needs the
+// application: JUNE_URL=http://127.0.0.1:8080 node bench/slider.mjs
+import { execFileSync } from 'node:child_process';
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import { chromium } from 'playwright-core';
+
+const base = process.env.JUNE_URL ?? 'http://127.0.0.1:8080';
+const media = process.env.JUNE_MEDIA ?? join(process.cwd(), 'var/media');
+const cases = [
+  { rows: 6, width: 960, height: 540 },
+  { rows: 12, width: 1280, height: 720 },
+];
+const passes = ['diffuse_direct', 'diffuse_indirect', 'emission', 'specular_direct', 'specular_indirect', 'volume'];
+const lights = ['light_sun', 'light_sky', 'light_lanterns', 'beauty', 'albedo', 'shadow'];
+const milliseconds = 5000;
+
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu'] });
+try {
+  for (const wanted of cases) console.log(JSON.stringify(await measure(wanted)));
+} finally {
+  await browser.close();
+}
+
+/** Traces one frame of the demo where it is not there yet, and makes a shot of it. */
+async function makeShot(page, { rows, width, height }) {
+  const folder = `bench${height}`;
+  if (!existsSync(join(media, folder, 'landing.1001.exr'))) {
+    const size = ['--width', String(width), '--height', String(height)];
+    execFileSync(process.execPath, [
+      'dist/tern.mjs',
+      join(media, folder),
+      '--shot',
+      'landing',
+      '--frames',
+      '1',
+      ...size,
+    ]);
+  }
+  const ask = async (method, path, data) => {
+    const answer = await page.request.fetch(`${base}/api${path}`, { method, data });
+    if (!answer.ok()) throw new Error(`${path}: ${await answer.text()}`);
+    return answer.json();
+  };
+  const { id } = await ask('POST', '/shots', { name: `Slider ${height} ${Date.now()}` });
+  const made = await ask('POST', `/shots/${id}/sources`, { folder: `media/${folder}`, patterns: ['landing.####.exr'] });
+  const source = made.sources[0].id;
+  await ask('PATCH', `/sources/${source}`, { declaredSpace: 'Linear Rec.709' });
+  await ask('PATCH', `/shots/${id}`, { viewing: { display: 'sRGB', view: 'ACES SDR' } });
+  const entries = [...passes, ...lights].slice(0, rows).map((pass, i) => ({
+    id: `e${i}`,
+    name: pass,
+    kind: 'pass',
+    sourceId: source,
+    pass,
+    enabled: true,
+    operation: 'plus',
+    mix: 1,
+    adjustments: [{ kind: 'exposure', enabled: true, stops: 0.1 * i }],
+  }));
+  const { ledger } = await ask('GET', `/shots/${id}`);
+  const document = { version: 2, entries };
+  await ask('PUT', `/shots/${id}/ledger`, { base: ledger.revision, document, summary: 'for the bench' });
+  return { id, remove: () => page.request.delete(`${base}/api/shots/${id}`) };
+}
+
+async function measure(wanted) {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  const shot = await makeShot(page, wanted);
+  try {
+    await page.goto(`${base}/shots/${shot.id}/build`);
+    await page.waitForFunction(() => /ms/.test(document.querySelector('[data-testid=drawn-in]')?.textContent ?? ''), {
+      timeout: 60_000,
+    });
+    await page.waitForTimeout(3000);
+    const copy = await page.evaluate(copyTime, wanted);
+    await page.getByTestId('ledger-row').first().getByRole('button').first().click();
+    const box = await page.getByRole('slider', { name: 'Exposure' }).first().boundingBox();
+    const y = box.y + box.height / 2;
+    const dragged = await drag(page, box.x + box.width / 2, y);
+    return { ...wanted, pictures: dragged.length, ...figures(dragged), copy, ratio: figures(dragged).median / copy };
+  } finally {
+    await shot.remove();
+    await page.close();
+  }
+}
+
+async function drag(page, x, y) {
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.evaluate(() => performance.clearMeasures());
+  const started = Date.now();
+  for (let n = 0; Date.now() - started < milliseconds; n++) {
+    await page.mouse.move(x + 40 * Math.sin(n / 9), y);
+    await page.waitForTimeout(12);
+  }
+  const all = await page.evaluate(() => performance.getEntriesByName('june:picture').map((e) => e.duration));
+  await page.mouse.up();
+  return all;
+}
+
+function figures(all) {
+  const sorted = [...all].sort((a, b) => a - b);
+  const at = (share) => Math.round(10 * (sorted[Math.floor(share * (sorted.length - 1))] ?? NaN)) / 10;
+  return { median: at(0.5), p95: at(0.95), worst: at(1) };
+}
+
+/** A plain copy of the halves of all rows, in milliseconds: what no picture can be quicker than by much. */
+function copyTime({ rows, width, height }) {
+  const planes = Array.from({ length: rows * 3 }, () => new Uint16Array(width * height).fill(15360));
+  const to = new Uint16Array(width * height);
+  const times = Array.from({ length: 9 }, () => {
+    const started = performance.now();
+    for (const p of planes) to.set(p);
+    return performance.now() - started;
+  });
+  return Math.round(10 * Math.min(...times)) / 10;
+}
