@@ -44,7 +44,8 @@ async function makeShot(page, { rows, width, height }) {
     return answer.json();
   };
   const { id } = await ask('POST', '/shots', { name: `Slider ${height} ${Date.now()}` });
-  const made = await ask('POST', `/shots/${id}/sources`, { folder: `media/${folder}`, patterns: ['landing.####.exr'] });
+  const data = { folder: `media/${folder}`, patterns: ['landing.1001.exr'] };
+  const made = await ask('POST', `/shots/${id}/sources`, data);
   const source = made.sources[0].id;
   await ask('PATCH', `/sources/${source}`, { declaredSpace: 'Linear Rec.709' });
   await ask('PATCH', `/shots/${id}`, { viewing: { display: 'sRGB', view: 'ACES SDR' } });
@@ -76,7 +77,7 @@ async function measure(wanted) {
     await page.waitForTimeout(3000);
     const copy = await page.evaluate(copyTime, wanted);
     await page.getByTestId('ledger-row').first().getByRole('button').first().click();
-    const box = await page.getByRole('slider', { name: 'Exposure' }).first().boundingBox();
+    const box = await page.getByRole('slider', { name: 'Exposure', exact: true }).boundingBox();
     const y = box.y + box.height / 2;
     const dragged = await drag(page, box.x + box.width / 2, y);
     return { ...wanted, pictures: dragged.length, ...figures(dragged), copy, ratio: figures(dragged).median / copy };

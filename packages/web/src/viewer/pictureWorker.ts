@@ -178,16 +178,30 @@ async function picture({ id, request, top, end }: ToWorker): Promise<void> {
   post({ id, kind: 'picture', rgba: rgba.buffer, top, ...more }, [rgba.buffer]);
 }
 
-/** The view that was prepared last: it lies at the bottom of the heap until another is wanted. */
-let prepared: { readonly key: string; readonly view: PreparedProcessor } | undefined;
+/** The view that was prepared last: it lies at the bottom of the heap, below what is kept, with room for another of its kind. */
+let prepared: { readonly key: string; readonly view: PreparedProcessor; readonly end: number } | undefined;
+const roomForViews = 1 << 20;
 
 function viewOf({ colour: key, workingSpace, viewing }: PictureRequest, colour: ShotColour): PreparedProcessor {
   const wanted = JSON.stringify([key, workingSpace, viewing]);
   if (prepared?.key === wanted) return prepared.view;
+  const steps = colour.view(workingSpace, viewing);
+  const kept = heap.mark();
   heap.clear();
+  let view = prepareSteps(steps, heap);
+  if (prepared && heap.mark() <= prepared.end) {
+    // An exposure of the viewing leaves converted pictures what they are.
+    heap.release(kept);
+    prepared = { key: wanted, view, end: prepared.end };
+    return view;
+  }
+  // It may have run over them.
   pictures.clear();
-  prepared = { key: wanted, view: prepareSteps(colour.view(workingSpace, viewing), heap) };
-  return prepared.view;
+  heap.clear();
+  view = prepareSteps(steps, heap);
+  heap.allocate(roomForViews);
+  prepared = { key: wanted, view, end: heap.mark() };
+  return view;
 }
 
 /** What a worker keeps of converted pictures at most; more is thrown away together. */
