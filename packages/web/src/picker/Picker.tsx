@@ -61,6 +61,8 @@ function Inside({ choices, actions, onClose }: Pick<Props, 'choices' | 'actions'
   const field = useRef<InputRef>(null);
   const shown = useMemo(() => found(choices, typed), [choices, typed]);
   const at = Math.min(active, shown.length - 1);
+  // Where nothing has a picture, words get its room.
+  const pictured = choices.some((c) => c.picture);
   const chosen = marked.length ? marked : shown[at] ? [shown[at].key] : [];
   const mark = (key: string) => setMarked((m) => (m.includes(key) ? m.filter((k) => k !== key) : [...m, key]));
   const move = (to: number) => {
@@ -124,7 +126,7 @@ function Inside({ choices, actions, onClose }: Pick<Props, 'choices' | 'actions'
               data-at={i}
               role="option"
               aria-selected={marked.includes(c.key)}
-              className={`choice${i === at ? ' active' : ''}`}
+              className={`choice${pictured ? '' : ' worded'}${i === at ? ' active' : ''}`}
               onClick={(e) => {
                 setActive(i);
                 if (e.ctrlKey || e.metaKey || e.shiftKey || marked.length) mark(c.key);
@@ -135,9 +137,11 @@ function Inside({ choices, actions, onClose }: Pick<Props, 'choices' | 'actions'
               <span className="tick" aria-hidden>
                 {marked.includes(c.key) ? '✓' : ''}
               </span>
-              {c.picture ?? <span className="no-picture" />}
+              {pictured && (c.picture ?? <span className="no-picture" />)}
               <span className="clip">{c.label}</span>
-              <span className="quiet small clip">{c.note}</span>
+              <span className="quiet small clip" title={c.note}>
+                {c.note}
+              </span>
             </div>
           </div>
         ))}
