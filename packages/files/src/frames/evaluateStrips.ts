@@ -20,8 +20,8 @@ import {
 } from '@june-haze/core';
 import type { OpenPart } from './openPart.ts';
 
-/** What planes of a strip and the work on them may take, about. */
-const stripBytes = 128 << 20;
+/** What planes of a strip and the work on them may take, about, when nothing else is asked for. */
+const usualBytes = 128 << 20;
 
 export interface StripJob {
   readonly plan: Plan;
@@ -30,6 +30,8 @@ export interface StripJob {
   /** Opens a part of a source's frame; each is opened once and closed at the end. */
   readonly open: (sourceId: string, part: number) => Promise<OpenPart>;
   readonly statistics?: boolean;
+  /** What planes of a strip and the work on them may take, about, in bytes. */
+  readonly memory?: number;
   /** Called with finished rows in order, from the top; see `Evaluation.onBand`. */
   readonly onBand: (row: number, rows: number, total: Quad, heap: Heap) => void;
   /** Called when a strip is finished, before the next is read: who writes may write it. */
@@ -45,7 +47,7 @@ export async function evaluateStrips(job: StripJob): Promise<LedgerSummary | und
   const { width, height } = size;
   const inputs = new StripInputs(job);
   try {
-    const each = stripRows(plan, size);
+    const each = stripRows(plan, size, job.memory ?? usualBytes);
     const whole = new Map<number, WholePicture>();
     for (const node of wholeNodes(plan)) {
       const into = emptyWhole(plan, node, width, height, 0);
@@ -82,10 +84,10 @@ export async function evaluateStrips(job: StripJob): Promise<LedgerSummary | und
 }
 
 /** Rows of a strip: what its planes take stays near the budget; whole chunks of the usual codecs where they fit. */
-function stripRows(plan: Plan, { width, height }: Size): number {
+function stripRows(plan: Plan, { width, height }: Size, memory: number): number {
   const samples = plan.inputs.reduce((n, i) => n + new Set(i.colour).size + (i.alpha ? 1 : 0), 0);
   const perRow = width * (samples * 4 + plan.nodes.length * 16);
-  const rows = Math.max(16, Math.floor(stripBytes / perRow));
+  const rows = Math.max(16, Math.floor(memory / perRow));
   if (rows >= height) return height;
   return rows >= gatherRows ? Math.floor(rows / gatherRows) * gatherRows : Math.max(16, Math.floor(rows / 32) * 32);
 }
@@ -146,19 +148,22 @@ class StripInputs {
     const key = `${sourceId}/${part}`;
     const known = this.parts.get(key);
     if (known) return known;
-    const opened = this.job.open(sourceId, part).then((o) => this.ofItsSize(sourceId, o));
+    const opened = this.job.open(sourceId, part).then(async (o) => {
+      const other = this.whyNotOfItsSize(sourceId, o);
+      if (other === undefined) return o;
+      await o.close();
+      throw new PlanError(other);
+    });
     this.parts.set(key, opened);
     return opened;
   }
 
-  private ofItsSize(sourceId: string, part: OpenPart): OpenPart {
+  private whyNotOfItsSize(sourceId: string, part: OpenPart): string | undefined {
     const { plan, size } = this.job;
     const placed = plan.nodes.flatMap((n) =>
       n.kind === 'place' && plan.inputs[n.input]!.sourceId === sourceId ? [n.size] : [],
     );
-    const other = whyNotPlaced(part.name, part.size, placed[0] ?? size);
-    if (other) throw new PlanError(other);
-    return part;
+    return whyNotPlaced(part.name, part.size, placed[0] ?? size);
   }
 }
 
