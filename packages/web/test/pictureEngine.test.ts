@@ -146,7 +146,7 @@ describe('the picture engine', () => {
   test('a picture that was drawn is put there again without asking anybody; others are drawn ahead when there is time', async () => {
     const plan = request(1).plan;
     const held: number[][] = [];
-    engine.fill([2, 3], (frames) => held.push([...frames].sort()));
+    engine.fill([9, 2, 3], (frames) => held.push([...frames].sort()));
     engine.show({ ...request(1), plan }, jest.fn());
     HeldWorker.all.forEach((w) => w.answer());
     await new Promise((rested) => setTimeout(rested, 160));
@@ -155,12 +155,15 @@ describe('the picture engine', () => {
         w.onmessage!({ data: { id: w.asked.shift()!.id, kind: 'count', statistics: emptyStatistics(1, 1) } });
       await settled();
     }
+    // A frame that cannot be drawn does not keep the others from it.
+    HeldWorker.all.forEach((w) => w.answer({ kind: 'error', message: 'frame 9 is missing.' }));
+    await settled();
     for (const frame of [2, 3]) {
       expect(HeldWorker.all[0]!.asked.map((m) => m.request.frame)).toEqual([frame]);
       HeldWorker.all.forEach((w) => w.answer());
       await settled();
     }
-    expect(held).toEqual([[1], [1, 2], [1, 2, 3]]);
+    expect(held).toEqual([[1], [1], [1, 2], [1, 2, 3]]);
     drawn.length = 0;
     const done = jest.fn();
     engine.show({ ...request(3), plan }, done);

@@ -95,7 +95,7 @@ function Inside({ choices, actions, onClose }: Pick<Props, 'choices' | 'actions'
         ref={field}
         autoFocus
         allowClear
-        placeholder="Search by name, role or source"
+        placeholder="Search by any word"
         aria-label="Search"
         aria-controls={`${id}-list`}
         value={typed}

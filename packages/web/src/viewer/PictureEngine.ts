@@ -167,7 +167,8 @@ export class PictureEngine {
     for (const frame of this.ahead) {
       if (this.busy || this.queued || !this.drawn.fits(request.width * request.height * 4)) return;
       if (this.drawn.get(state, frame)) continue;
-      await this.draw({ ...request, frame }, state);
+      // A frame that is missing says so when it is looked at; the others are drawn all the same.
+      await this.draw({ ...request, frame }, state).catch(() => undefined);
       this.onHeld(this.drawn.frames(state));
     }
   }
