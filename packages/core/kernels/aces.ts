@@ -1,6 +1,7 @@
 // Steps of the ACES 1.x reference rendering transform and SDR output transforms, as published in the Academy's
 // CTL (RRT.ctl, RRT_Common, ACESlib.Tonescales, ODT_Common). Constants from memory, checked against the reference
 // colour library.
+import { betweenEntries } from './tables';
 import { arctangentx4, exp2x4, log2x4, powx4 } from './transcendental';
 
 // @ts-ignore: decorator
@@ -13,9 +14,10 @@ function select(whenTrue: v128, whenFalse: v128, mask: v128): v128 {
 @inline
 function saturationOf(r: v128, g: v128, b: v128): v128 {
   const tiny = f32x4.splat(1e-10);
-  const low = f32x4.max(f32x4.min(f32x4.min(r, g), b), tiny);
-  const high = f32x4.max(f32x4.max(r, g), b);
-  return f32x4.div(f32x4.sub(f32x4.max(high, tiny), low), f32x4.max(high, f32x4.splat(1e-2)));
+  // pmin and pmax: one instruction each, where min and max take eight for the sake of NaN.
+  const low = f32x4.pmax(f32x4.pmin(f32x4.pmin(r, g), b), tiny);
+  const high = f32x4.pmax(f32x4.pmax(r, g), b);
+  return f32x4.div(f32x4.sub(f32x4.pmax(high, tiny), low), f32x4.pmax(high, f32x4.splat(1e-2)));
 }
 
 // @ts-ignore: decorator
@@ -26,10 +28,9 @@ function redWeight(r: v128, g: v128, b: v128): v128 {
   const one = f32x4.splat(1);
   const y = f32x4.mul(f32x4.splat(1.7320508075688772), f32x4.sub(g, b));
   const x = f32x4.sub(f32x4.sub(f32x4.mul(f32x4.splat(2), r), g), b);
-  const ratio = f32x4.div(f32x4.abs(y), x);
-  const angle = arctangentx4(ratio);
+  const angle = arctangentx4(f32x4.abs(y), x);
   // knots every width/4 = 33.75 degrees = 0.5890486225480862 rad; the bump is even in the angle
-  const k = f32x4.div(angle, f32x4.splat(0.5890486225480862));
+  const k = f32x4.mul(angle, f32x4.splat(1.6976527263135504));
   const u = f32x4.sub(f32x4.splat(2), k); // 2 at the centre, 0 at the rim
   const uu = f32x4.mul(u, u);
   const outer = f32x4.mul(f32x4.mul(uu, u), f32x4.splat(0.25)); // 1.5 * u^3 / 6
@@ -56,15 +57,15 @@ export function acesGlowAndRed(rp: usize, gp: usize, bp: usize, n: i32): void {
     let chroma = f32x4.mul(b, f32x4.sub(b, g));
     chroma = f32x4.add(chroma, f32x4.mul(g, f32x4.sub(g, r)));
     chroma = f32x4.add(chroma, f32x4.mul(r, f32x4.sub(r, b)));
-    chroma = f32x4.sqrt(f32x4.max(chroma, zero));
+    chroma = f32x4.sqrt(f32x4.pmax(chroma, zero));
     const sum = f32x4.add(f32x4.add(b, g), r);
-    const yc = f32x4.div(f32x4.add(sum, f32x4.mul(f32x4.splat(1.75), chroma)), f32x4.splat(3));
+    const yc = f32x4.mul(f32x4.add(sum, f32x4.mul(f32x4.splat(1.75), chroma)), f32x4.splat(0.3333333333333333));
     // Only dim colours glow: four bright ones are passed by.
     const dim = f32x4.lt(yc, f32x4.splat(0.16));
     if (v128.any_true(dim)) {
       // sigmoid shaper of (saturation - 0.4) / 0.2
-      const q = f32x4.div(f32x4.sub(saturationOf(r, g, b), f32x4.splat(0.4)), f32x4.splat(0.2));
-      const t = f32x4.max(f32x4.sub(one, f32x4.abs(f32x4.mul(q, f32x4.splat(0.5)))), zero);
+      const q = f32x4.mul(f32x4.sub(saturationOf(r, g, b), f32x4.splat(0.4)), f32x4.splat(5));
+      const t = f32x4.pmax(f32x4.sub(one, f32x4.abs(f32x4.mul(q, f32x4.splat(0.5)))), zero);
       const rise = f32x4.sub(one, f32x4.mul(t, t));
       const signed = select(f32x4.neg(rise), rise, f32x4.lt(q, zero));
       const s = f32x4.mul(f32x4.add(one, signed), f32x4.splat(0.5));
@@ -85,9 +86,9 @@ export function acesGlowAndRed(rp: usize, gp: usize, bp: usize, n: i32): void {
       const push = f32x4.mul(f32x4.mul(weight, saturationOf(r, g, b)), f32x4.sub(f32x4.splat(0.03), r));
       r = select(f32x4.add(r, f32x4.mul(push, f32x4.splat(0.18))), r, f32x4.ne(weight, zero));
     }
-    v128.store(rp + o, f32x4.max(r, zero));
-    v128.store(gp + o, f32x4.max(g, zero));
-    v128.store(bp + o, f32x4.max(b, zero));
+    v128.store(rp + o, f32x4.pmax(r, zero));
+    v128.store(gp + o, f32x4.pmax(g, zero));
+    v128.store(bp + o, f32x4.pmax(b, zero));
   }
 }
 
@@ -141,26 +142,37 @@ export function toneSpline(p: usize, n: i32, first: usize, second: usize): void 
   }
 }
 
-/** Scales each colour so that its luminance Y (weights wr, wg, wb) becomes Y^exponent; 0 where Y <= 0. */
-export function surroundGamma(
+/**
+ * Scales each colour so that its luminance Y becomes Y^exponent; 0 where Y <= 0. Six floats at `block`: the weights of Y, exponent - 1, low and
+ * high. Y^(exponent - 1) comes from a table as of `curveTable`; below `low` its first entry stands, above `high` it is worked out.
+ */
+export function surround(
   rp: usize,
   gp: usize,
   bp: usize,
   n: i32,
-  wr: f32,
-  wg: f32,
-  wb: f32,
-  exponent: f32,
+  block: usize,
+  table: usize,
+  first: i32,
+  shift: i32,
 ): void {
+  const wr = v128.load_splat<f32>(block);
+  const wg = v128.load_splat<f32>(block, 4);
+  const wb = v128.load_splat<f32>(block, 8);
+  const power = v128.load_splat<f32>(block, 12);
+  const low = v128.load_splat<f32>(block, 16);
+  const high = v128.load_splat<f32>(block, 20);
+  const zero = f32x4.splat(0);
   for (let i = 0; i < n; i += 4) {
     const o = <usize>i << 2;
     const r = v128.load(rp + o);
     const g = v128.load(gp + o);
     const b = v128.load(bp + o);
-    let y = f32x4.add(f32x4.mul(f32x4.splat(wr), r), f32x4.mul(f32x4.splat(wg), g));
-    y = f32x4.add(y, f32x4.mul(f32x4.splat(wb), b));
-    const positive = f32x4.gt(y, f32x4.splat(0));
-    const k = v128.and(f32x4.div(powx4(y, f32x4.splat(exponent)), y), positive);
+    const y = f32x4.add(f32x4.add(f32x4.mul(wr, r), f32x4.mul(wg, g)), f32x4.mul(wb, b));
+    const inside = f32x4.le(y, high);
+    let k = betweenEntries(f32x4.pmax(low, f32x4.pmin(high, y)), table, first, shift);
+    if (!i32x4.all_true(inside)) k = select(k, powx4(y, power), inside);
+    k = v128.and(k, f32x4.gt(y, zero));
     v128.store(rp + o, f32x4.mul(r, k));
     v128.store(gp + o, f32x4.mul(g, k));
     v128.store(bp + o, f32x4.mul(b, k));

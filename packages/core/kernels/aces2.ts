@@ -51,8 +51,7 @@ function hueOf(y: v128, x: v128): v128 {
   const zero = f32x4.splat(0);
   const ax = f32x4.abs(x);
   const ay = f32x4.abs(y);
-  const ratio = f32x4.div(f32x4.min(ax, ay), f32x4.max(ax, ay));
-  let angle = arctangentx4(ratio);
+  let angle = arctangentx4(f32x4.pmin(ax, ay), f32x4.pmax(ax, ay));
   angle = select(f32x4.sub(f32x4.splat(1.5707963267948966), angle), angle, f32x4.gt(ay, ax));
   angle = select(f32x4.sub(f32x4.splat(3.141592653589793), angle), angle, f32x4.lt(x, zero));
   const degrees = f32x4.mul(angle, f32x4.splat(57.29577951308232));

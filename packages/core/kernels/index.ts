@@ -10,7 +10,7 @@ export { addScaled, multiplyMixed, coverPremultiplied, fillPlane, multiplyPlanes
 export { divideOrZero, fillUncovered, screenPlanes, maxPlanes, minPlanes, copyPlane, mixByMatte } from './blend';
 export { filterRow, filterColumn, keepFinite } from './filter';
 export { encodeCurve, decodeCurve, clampPlane, offsetPlane, encodeLog, decodeLog, encodePq, decodePq } from './curves';
-export { acesGlowAndRed, toneSpline, surroundGamma } from './aces';
+export { acesGlowAndRed, toneSpline, surround } from './aces';
 export { aces2Forward } from './aces2';
 export { luminanceSum, packCodes } from './reduce';
 export { curveTable, anyAbove, tablePlane, cubeTetrahedral, cubeTrilinear } from './tables';

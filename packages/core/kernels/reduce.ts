@@ -36,8 +36,9 @@ export function luminanceSum(r: usize, g: usize, b: usize, n: i32, wr: f32, wg: 
 @inline
 function code(x: v128): v128 {
   const scaled = f32x4.add(f32x4.mul(x, f32x4.splat(255)), f32x4.splat(0.5));
-  const limited = f32x4.min(f32x4.max(scaled, f32x4.splat(0)), f32x4.splat(255));
-  return i32x4.trunc_sat_f32x4_s(limited); // NaN becomes 0
+  // In this order NaN gives 0.
+  const limited = f32x4.pmin(f32x4.pmax(f32x4.splat(0), scaled), f32x4.splat(255));
+  return i32x4.trunc_sat_f32x4_s(limited);
 }
 
 /** Display values 0 … 1 to 8-bit codes floor(255 v + 0.5), written as RGBA bytes with A = 255. */

@@ -175,6 +175,28 @@ export function cubeTrilinear(r: usize, g: usize, b: usize, n: i32, cube: usize,
   lattice(r, g, b, n, cube, size, false);
 }
 
+// @ts-ignore: decorator
+@inline
+/** Values between entries that stand at every 2^shift-th float from the one with the bits `first`: for x that lies among them. */
+export function betweenEntries(x: v128, table: usize, first: i32, shift: i32): v128 {
+  return atCell(i32x4.shr_u(i32x4.sub(x, i32x4.splat(first)), shift), x, table, shift);
+}
+
+// @ts-ignore: decorator
+@inline
+function atCell(cell: v128, x: v128, table: usize, shift: i32): v128 {
+  const mask = i32x4.splat((1 << shift) - 1);
+  const t = f32x4.mul(f32x4.convert_i32x4_s(v128.and(x, mask)), f32x4.splat(<f32>1 / <f32>(1 << shift)));
+  // An entry and the next one lie beside each other.
+  let ab = v128.load64_zero(table + ((<usize>i32x4.extract_lane(cell, 0)) << 2));
+  let cd = v128.load64_zero(table + ((<usize>i32x4.extract_lane(cell, 2)) << 2));
+  ab = v128.load_lane<u64>(table + ((<usize>i32x4.extract_lane(cell, 1)) << 2), ab, 1);
+  cd = v128.load_lane<u64>(table + ((<usize>i32x4.extract_lane(cell, 3)) << 2), cd, 1);
+  const from = v128.shuffle<i32>(ab, cd, 0, 2, 4, 6);
+  const to = v128.shuffle<i32>(ab, cd, 1, 3, 5, 7);
+  return f32x4.add(from, f32x4.mul(t, f32x4.sub(to, from)));
+}
+
 /**
  * A curve by a table over the floats themselves, in place: entries at every 2^shift-th float from the one with the bits `first`, straight
  * lines between them. x below `low`: `held`, or, where `straight` is 1, held * x + offset. x above `high`, and no number: left as it is.
@@ -192,8 +214,6 @@ export function curveTable(
   offset: f32,
 ): void {
   const start = i32x4.splat(first);
-  const mask = i32x4.splat((1 << shift) - 1);
-  const scale = f32x4.splat(<f32>1 / <f32>(1 << shift));
   const constant = f32x4.splat(held);
   for (let i = 0; i < n; i += 4) {
     const o = p + ((<usize>i) << 2);
@@ -201,15 +221,7 @@ export function curveTable(
     const under = f32x4.lt(x, f32x4.splat(low));
     const inside = v128.andnot(f32x4.le(x, f32x4.splat(high)), under);
     const cell = v128.and(i32x4.shr_u(i32x4.sub(x, start), shift), inside);
-    const t = f32x4.mul(f32x4.convert_i32x4_s(v128.and(x, mask)), scale);
-    // An entry and the next one lie beside each other.
-    let ab = v128.load64_zero(table + ((<usize>i32x4.extract_lane(cell, 0)) << 2));
-    let cd = v128.load64_zero(table + ((<usize>i32x4.extract_lane(cell, 2)) << 2));
-    ab = v128.load_lane<u64>(table + ((<usize>i32x4.extract_lane(cell, 1)) << 2), ab, 1);
-    cd = v128.load_lane<u64>(table + ((<usize>i32x4.extract_lane(cell, 3)) << 2), cd, 1);
-    const from = v128.shuffle<i32>(ab, cd, 0, 2, 4, 6);
-    const to = v128.shuffle<i32>(ab, cd, 1, 3, 5, 7);
-    const y = f32x4.add(from, f32x4.mul(t, f32x4.sub(to, from)));
+    const y = atCell(cell, x, table, shift);
     const below = straight ? f32x4.add(f32x4.mul(constant, x), f32x4.splat(offset)) : constant;
     v128.store(o, v128.bitselect(y, v128.bitselect(below, x, under), inside));
   }

@@ -69,11 +69,10 @@ export function powx4(x: v128, p: v128): v128 {
 
 // @ts-ignore: decorator
 @inline
-/** The arctangent of 0 … tan(67.5 degrees), in radians: folded by 45 degrees once (Cephes atanf). */
-export function arctangentx4(ratio: v128): v128 {
-  const one = f32x4.splat(1);
-  const far = f32x4.gt(ratio, f32x4.splat(0.414213562373095));
-  const t = v128.bitselect(f32x4.div(f32x4.sub(ratio, one), f32x4.add(ratio, one)), ratio, far);
+/** The angle of y over x, both positive, up to 67.5 degrees, in radians: folded by 45 degrees once (Cephes atanf), so that one division does. */
+export function arctangentx4(y: v128, x: v128): v128 {
+  const far = f32x4.gt(y, f32x4.mul(x, f32x4.splat(0.414213562373095)));
+  const t = f32x4.div(v128.bitselect(f32x4.sub(y, x), y, far), v128.bitselect(f32x4.add(y, x), x, far));
   const z = f32x4.mul(t, t);
   let p = f32x4.splat(8.05374449538e-2);
   p = f32x4.add(f32x4.mul(p, z), f32x4.splat(-1.38776856032e-1));

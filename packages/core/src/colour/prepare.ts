@@ -50,8 +50,12 @@ function prepareStep(step: ColourStep, heap: Heap): PreparedProcessor {
       return perPlane(tabled(step, [-32, 21], { held: darkest(exact, heap) }, heap, exact));
     }
     case 'surround': {
-      const [wr, wg, wb] = step.weights;
-      return (r, g, b, n) => k.surroundGamma(r, g, b, n, wr, wg, wb, step.exponent);
+      const power = step.exponent - 1;
+      const key = JSON.stringify(['surround', power]);
+      const table = curveTable(key, [-32, 4], { held: 0 }, heap, (p, n) => k.powPlane(p, n, power));
+      const { first, shift, low, high, entries } = table;
+      const [block, at] = [heap.placeFloats([...step.weights, power, low, high]), heap.placeFloats(entries)];
+      return (r, g, b, n) => k.surround(r, g, b, n, block, at, first, shift);
     }
     case 'plain':
       return preparePixels(pixelFunction(step.recipe), heap);

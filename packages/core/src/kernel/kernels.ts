@@ -87,7 +87,17 @@ export interface Kernels {
   /** `block` points at the parameters; see transform/aces2/block.ts. */
   aces2Forward(r: number, g: number, b: number, n: number, block: number): void;
   toneSpline(plane: number, n: number, first: number, second: number): void;
-  surroundGamma(r: number, g: number, b: number, n: number, wr: number, wg: number, wb: number, exponent: number): void;
+  /** `block` points at six floats; see the kernel. */
+  surround(
+    r: number,
+    g: number,
+    b: number,
+    n: number,
+    block: number,
+    table: number,
+    first: number,
+    shift: number,
+  ): void;
   luminanceSum(r: number, g: number, b: number, n: number, wr: number, wg: number, wb: number): number;
   packCodes(r: number, g: number, b: number, destination: number, n: number): void;
 }

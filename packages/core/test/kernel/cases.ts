@@ -1,5 +1,6 @@
 import type { Heap } from '../../src/kernel/heap.ts';
 import type { Kernels } from '../../src/kernel/kernels.ts';
+import { curveTable } from '../../src/colour/curveTable.ts';
 import { rec2020 } from '../../src/colour/primaries.ts';
 import { renderingBlock } from '../../src/transform/aces2/block.ts';
 import { rendering } from '../../src/transform/aces2/parameters.ts';
@@ -137,7 +138,18 @@ export const kernelCases: KernelCase[] = [
       k.toneSpline(a!, n, first!, second!);
     },
   },
-  { name: 'surroundGamma', run: (k, _, [a, b, c], n) => k.surroundGamma(a!, b!, c!, n, 0.27, 0.67, 0.06, 0.9811) },
+  {
+    name: 'surround',
+    run: (k, heap, [a, b, c], n) => {
+      const power = 0.9811 - 1;
+      const key = JSON.stringify(['surround', power]);
+      const { first, shift, low, high, entries } = curveTable(key, [-32, 4], { held: 0 }, heap, (p, count) =>
+        k.powPlane(p, count, power),
+      );
+      const [block, at] = [heap.placeFloats([0.27, 0.67, 0.06, power, low, high]), heap.placeFloats(entries)];
+      k.surround(a!, b!, c!, n, block, at, first, shift);
+    },
+  },
   { name: 'luminanceSum', run: (k, _, [a, b, c], n) => k.luminanceSum(a!, b!, c!, n, 0.27, 0.67, 0.06) },
   { name: 'packCodes', run: (k, _, [a, b, c, d], n) => k.packCodes(a!, b!, c!, d!, n) },
 ];

@@ -1,21 +1,25 @@
+import { entryBetween } from './tables.ts';
 import { arctangentFloat, exp2Float, log2Float, powFloat } from './transcendental.ts';
 
 const f = Math.fround;
-const knotSpacing = f(0.5890486225480862);
+const knotsPerRadian = f(1.6976527263135504);
+
+/** The kernel's own: the first where the numbers cannot be compared. */
+const larger = (a: number, b: number) => (a < b ? b : a);
+const smaller = (a: number, b: number) => (b < a ? b : a);
 
 function saturationOf(r: number, g: number, b: number): number {
   const tiny = f(1e-10);
-  const high = Math.max(r, g, b);
-  return f(f(Math.max(high, tiny) - Math.max(Math.min(r, g, b), tiny)) / Math.max(high, f(1e-2)));
+  const low = larger(smaller(smaller(r, g), b), tiny);
+  const high = larger(larger(r, g), b);
+  return f(f(larger(high, tiny) - low) / larger(high, f(1e-2)));
 }
 
 function redWeight(r: number, g: number, b: number): number {
   const y = f(f(1.7320508075688772) * f(g - b));
   const x = f(f(f(2 * r) - g) - b);
   if (!(x > 0)) return 0;
-  const ratio = f(Math.abs(y) / x);
-  const angle = arctangentFloat(ratio);
-  const u = f(2 - f(angle / knotSpacing));
+  const u = f(2 - f(arctangentFloat(Math.abs(y), x) * knotsPerRadian));
   if (!(u > 0 && u <= 2)) return 0;
   if (u > 1) {
     const v = f(u - 1);
@@ -29,10 +33,10 @@ function glowFactor(r: number, g: number, b: number, saturation: number): number
   let chroma = f(b * f(b - g));
   chroma = f(chroma + f(g * f(g - r)));
   chroma = f(chroma + f(r * f(r - b)));
-  chroma = f(Math.sqrt(Math.max(chroma, 0)));
-  const yc = f(f(f(f(b + g) + r) + f(1.75 * chroma)) / 3);
-  const q = f(f(saturation - f(0.4)) / f(0.2));
-  const t = Math.max(f(1 - Math.abs(f(q * 0.5))), 0);
+  chroma = f(Math.sqrt(larger(chroma, 0)));
+  const yc = f(f(f(f(b + g) + r) + f(1.75 * chroma)) * f(0.3333333333333333));
+  const q = f(f(saturation - f(0.4)) * 5);
+  const t = larger(f(1 - Math.abs(f(q * 0.5))), 0);
   const rise = f(1 - f(t * t));
   const s = f(f(1 + (q < 0 ? -rise : rise)) * 0.5);
   const gain = f(f(0.05) * s);
@@ -75,9 +79,9 @@ export function twinAces(heap: () => ArrayBuffer) {
         b = f(b * factor);
         const weight = redWeight(r, g, b);
         if (weight !== 0) r = f(r + f(f(f(weight * saturationOf(r, g, b)) * f(f(0.03) - r)) * f(0.18)));
-        red[i] = Math.max(r, 0);
-        green[i] = Math.max(g, 0);
-        blue[i] = Math.max(b, 0);
+        red[i] = larger(r, 0);
+        green[i] = larger(g, 0);
+        blue[i] = larger(b, 0);
       }
     },
     toneSpline(pointer: number, n: number, first: number, second: number): void {
@@ -90,21 +94,23 @@ export function twinAces(heap: () => ArrayBuffer) {
         plane[i] = exp2Float(f(splineAt(splineAt(x, a), b) * log2Of10));
       }
     },
-    surroundGamma(
+    surround(
       rp: number,
       gp: number,
       bp: number,
       n: number,
-      wr: number,
-      wg: number,
-      wb: number,
-      exponent: number,
+      block: number,
+      table: number,
+      first: number,
+      shift: number,
     ): void {
       const [r, g, b] = [view(rp, n), view(gp, n), view(bp, n)];
-      const [kr, kg, kb, e] = [f(wr), f(wg), f(wb), f(exponent)];
+      const [wr, wg, wb, power, low, high] = view(block, 6) as unknown as number[];
+      const entries = new Float32Array(heap(), table);
       for (let i = 0; i < n; i++) {
-        const y = f(f(f(kr * r[i]!) + f(kg * g[i]!)) + f(kb * b[i]!));
-        const k = y > 0 ? f(powFloat(y, e) / y) : 0;
+        const y = f(f(f(wr! * r[i]!) + f(wg! * g[i]!)) + f(wb! * b[i]!));
+        let k = 0;
+        if (y > 0) k = y <= high! ? entryBetween(entries, larger(low!, y), first, shift) : powFloat(y, power!);
         r[i] = r[i]! * k;
         g[i] = g[i]! * k;
         b[i] = b[i]! * k;

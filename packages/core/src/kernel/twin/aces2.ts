@@ -25,8 +25,7 @@ function expandCone(x: number): number {
 
 function hueOf(y: number, x: number): number {
   const [ax, ay] = [Math.abs(x), Math.abs(y)];
-  const ratio = f(Math.min(ax, ay) / Math.max(ax, ay));
-  let angle = arctangentFloat(ratio);
+  let angle = ay < ax ? arctangentFloat(ay, ax) : arctangentFloat(ax, ax < ay ? ay : ax);
   if (ay > ax) angle = f(f(1.5707963267948966) - angle);
   if (x < 0) angle = f(f(3.141592653589793) - angle);
   const degrees = f(angle * f(57.29577951308232));

@@ -9,6 +9,19 @@ function locate(x: number, last: number, out: { cell: number; t: number }): void
   out.t = f(at - out.cell);
 }
 
+const real = new Float32Array(1);
+const bits = new Int32Array(real.buffer);
+
+/** The value between entries that stand at every 2^shift-th float from the one with the bits `first`. */
+export function entryBetween(entries: Float32Array, x: number, first: number, shift: number): number {
+  real[0] = x;
+  const cell = (bits[0]! - first) >>> shift;
+  const mask = (1 << shift) - 1;
+  const t = f((bits[0]! & mask) / (mask + 1));
+  const from = entries[cell]!;
+  return f(from + f(t * f(entries[cell + 1]! - from)));
+}
+
 /** Twins of kernels/tables.ts. */
 export function twinTables(heap: () => ArrayBuffer) {
   const where = [0, 1, 2].map(() => ({ cell: 0, t: 0 }));
@@ -45,18 +58,13 @@ export function twinTables(heap: () => ArrayBuffer) {
       held: number,
       offset: number,
     ): void {
-      const [plane, bits] = [new Float32Array(heap(), p, n), new Int32Array(heap(), p, n)];
+      const plane = new Float32Array(heap(), p, n);
       const entries = new Float32Array(heap(), table);
-      const [mask, lowest, highest, constant, added] = [(1 << shift) - 1, f(low), f(high), f(held), f(offset)];
+      const [lowest, highest, constant, added] = [f(low), f(high), f(held), f(offset)];
       for (let i = 0; i < n; i++) {
         const x = plane[i]!;
         if (x < lowest) plane[i] = straight ? f(constant * x) + added : constant;
-        else if (x <= highest) {
-          const cell = (bits[i]! - first) >>> shift;
-          const t = f((bits[i]! & mask) / (mask + 1));
-          const from = entries[cell]!;
-          plane[i] = from + f(t * f(entries[cell + 1]! - from));
-        }
+        else if (x <= highest) plane[i] = entryBetween(entries, x, first, shift);
       }
     },
     anyAbove(p: number, n: number, high: number): number {

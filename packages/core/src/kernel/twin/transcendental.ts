@@ -68,10 +68,10 @@ const [A0, A1, A2, A3] = [8.05374449538e-2, -1.38776856032e-1, 1.99777106478e-1,
 ];
 const eighthTurn = f(0.7853981633974483);
 
-/** The arctangent of 0 … tan(67.5 degrees), in radians, as the kernel computes it. */
-export function arctangentFloat(ratio: number): number {
-  const far = ratio > f(0.414213562373095);
-  const t = far ? f(f(ratio - 1) / f(ratio + 1)) : ratio;
+/** The angle of y over x, both positive, up to 67.5 degrees, in radians, as the kernel computes it. */
+export function arctangentFloat(y: number, x: number): number {
+  const far = y > f(x * f(0.414213562373095));
+  const t = far ? f(f(y - x) / f(y + x)) : f(y / x);
   const z = f(t * t);
   let p = f(f(A0 * z) + A1);
   p = f(f(p * z) + A2);
