@@ -66,10 +66,10 @@ console.log('| --- | --- | --- | --- | --- | --- |');
 for (const codec of codecs) {
   const file = join(folder, 'all', `${codec}.exr`);
   const cache = new PartCache(pool, 1 << 30);
-  const decoded = await cache.get(exrFile(file, codec), 0);
+  await cache.get(exrFile(file, codec), 0);
   const started = performance.now();
   const again = await cache.get(exrFile(file, codec), 0);
-  await cache.rows(again, some, 0, false, 0, decoded.height);
+  await cache.planes(again, some, 0, false);
   const second = performance.now() - started;
   console.log(
     `| ${codec} | ${cell(ours(file, 1), reference(file, 1))} | ${cell(ours(file, 2), reference(file, 2))} | ${cell(

@@ -1,8 +1,8 @@
 // What a moving slider costs in the page: the time from the input event to the canvas, at 960x540 with six rows and at 1280x720 with twelve, each
-// row with a matrix conversion and an exposure, through the ACES SDR view, beside a plain copy of the same planes in the same page. Needs the
-// application: JUNE_URL=http://127.0.0.1:8080 node bench/slider.mjs
+// row with a matrix conversion and an exposure, through the ACES SDR view, beside a plain copy of the same planes in the same page; and how
+// frames play that are held. Needs the application: JUNE_URL=http://127.0.0.1:8080 node bench/slider.mjs
 import { execFileSync } from 'node:child_process';
-import { existsSync } from 'node:fs';
+import { copyFileSync, existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { chromium } from 'playwright-core';
 
@@ -15,6 +15,7 @@ const cases = [
 const passes = ['diffuse_direct', 'diffuse_indirect', 'emission', 'specular_direct', 'specular_indirect', 'volume'];
 const lights = ['light_sun', 'light_sky', 'light_lanterns', 'beauty', 'albedo', 'shadow'];
 const milliseconds = 5000;
+const frames = 24;
 
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu'] });
 try {
@@ -38,13 +39,15 @@ async function makeShot(page, { rows, width, height }) {
       ...size,
     ]);
   }
+  for (let frame = 1002; frame < 1001 + frames; frame++)
+    copyFileSync(join(media, folder, 'landing.1001.exr'), join(media, folder, `landing.${frame}.exr`));
   const ask = async (method, path, data) => {
     const answer = await page.request.fetch(`${base}/api${path}`, { method, data });
     if (!answer.ok()) throw new Error(`${path}: ${await answer.text()}`);
     return answer.json();
   };
   const { id } = await ask('POST', '/shots', { name: `Slider ${height} ${Date.now()}` });
-  const data = { folder: `media/${folder}`, patterns: ['landing.1001.exr'] };
+  const data = { folder: `media/${folder}`, patterns: ['landing.####.exr'] };
   const made = await ask('POST', `/shots/${id}/sources`, data);
   const source = made.sources[0].id;
   await ask('PATCH', `/sources/${source}`, { declaredSpace: 'Linear Rec.709' });
@@ -80,7 +83,8 @@ async function measure(wanted) {
     const box = await page.getByRole('slider', { name: 'Exposure', exact: true }).boundingBox();
     const y = box.y + box.height / 2;
     const dragged = await drag(page, box.x + box.width / 2, y);
-    return { ...wanted, pictures: dragged.length, ...figures(dragged), copy, ratio: figures(dragged).median / copy };
+    const { median, ...rest } = figures(dragged);
+    return { ...wanted, pictures: dragged.length, median, ...rest, copy, ratio: median / copy, playing: await play(page) };
   } finally {
     await shot.remove();
     await page.close();
@@ -99,6 +103,16 @@ async function drag(page, x, y) {
   const all = await page.evaluate(() => performance.getEntriesByName('june:picture').map((e) => e.duration));
   await page.mouse.up();
   return all;
+}
+
+/** Plays for ten seconds once all frames are held; what the page says it measured. */
+async function play(page) {
+  await page.getByText(`held ${frames} of ${frames} frames`).waitFor({ timeout: 60_000 });
+  await page.getByRole('button', { name: 'Play' }).click();
+  await page.waitForTimeout(10_000);
+  const told = await page.getByTestId('measured').textContent();
+  await page.getByRole('button', { name: 'Stop' }).click();
+  return told;
 }
 
 function figures(all) {

@@ -5,6 +5,7 @@ export * from './output.ts';
 export * from './media.ts';
 export * from './events.ts';
 export * from './pixels.ts';
+export * from './planesAnswer.ts';
 export * from './problem.ts';
 export * from './library.ts';
 export * from './upload.ts';

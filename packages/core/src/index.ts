@@ -55,6 +55,7 @@ export * from './image/half.ts';
 export * from './ledger/alpha.ts';
 export { bending } from './ledger/changes.ts';
 export * from './ledger/compile.ts';
+export * from './ledger/contentKeys.ts';
 export * from './ledger/document.ts';
 export * from './ledger/evaluate.ts';
 export * from './ledger/evaluation.ts';

@@ -1,13 +1,11 @@
 import express, { type ErrorRequestHandler, type Express } from 'express';
 import helmet from 'helmet';
 import { existsSync } from 'node:fs';
-import { ZodError } from 'zod';
 import { accessGuard, knownBodies, sameOrigin } from './access/guard.ts';
 import { saneRequest } from './access/saneRequest.ts';
 import type { AccessKey } from './access/key.ts';
 import type { Context } from './context.ts';
-import { isOutage } from './database/outage.ts';
-import { RequestError } from './errors.ts';
+import { describeError, RequestError } from './errors.ts';
 import { libraryRoutes } from './routes/libraryRoutes.ts';
 import { outputRoutes } from './routes/outputRoutes.ts';
 import { pixelRoutes } from './routes/pixelRoutes.ts';
@@ -72,33 +70,8 @@ export function createApp(context: Context, webFolder: string, access?: AccessKe
 
 /** Every error ends here as one sentence. */
 const sayError: ErrorRequestHandler = (error: unknown, request, response, _next) => {
-  const [status, message] = describe(error);
+  const [status, message] = describeError(error);
   if (status === 500) console.error(`${request.method} ${request.path}:`, error);
   if (response.headersSent) response.end();
   else response.status(status).json({ error: message });
 };
-
-function describe(error: unknown): [number, string] {
-  if (error instanceof RequestError) return [error.status, error.message];
-  if (error instanceof ZodError) {
-    const first = error.issues[0];
-    return [400, `${first?.path.join('.') || 'The request'}: ${first?.message ?? 'is not understood.'}`];
-  }
-  if (isOutage(error))
-    return [503, 'The database does not answer; it is tried again by itself, nothing that was kept is lost.'];
-  if (error instanceof Error) {
-    // Errors from worker threads keep their sentence and stack, not their class or name.
-    const kind = /^\w+/.exec(error.stack ?? '')?.[0] ?? error.name;
-    if (['ExrError', 'FormatError', 'ForeignFile', 'PlanError', 'ColourFileError', 'UnknownNameError'].includes(kind))
-      return [422, error.message];
-    const { status, code } = error as { status?: unknown; code?: unknown };
-    // PostgreSQL's class 22: a value that cannot be what it stands for (its manual, appendix A).
-    if (typeof code === 'string' && /^22[0-9A-Z]{3}$/.test(code))
-      return [400, 'A value in the request cannot be what it stands for.'];
-    // The file system's own words name places on this machine.
-    if (typeof code === 'string' && /^E[A-Z]+$/.test(code) && status === 404) return [404, 'There is no such file.'];
-    if (typeof status === 'number' && status >= 400 && status < 500) return [status, error.message];
-    return [500, 'Something failed on the server; its log says what.'];
-  }
-  return [500, 'Something failed on the server; its log says what.'];
-}

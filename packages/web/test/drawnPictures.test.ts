@@ -4,7 +4,7 @@ import { DrawnPictures, type Drawn } from '../src/viewer/drawnPictures.ts';
 const picture = (bytes: number): Drawn => ({
   width: 1,
   height: 1,
-  bands: [{ top: 0, rgba: new Uint8ClampedArray(bytes) }],
+  rgba: new Uint8ClampedArray(bytes),
   clipped: undefined,
 });
 
@@ -22,4 +22,7 @@ test('pictures are told by what they show and by frame; those used longest ago g
   expect(drawn.fits(500)).toBe(true);
   drawn.set('c', 1, picture(1001));
   expect([drawn.frames('c').size, drawn.frames('a').size]).toEqual([0, 1]);
+  // A smaller budget lets the oldest go at once.
+  drawn.limit = 100;
+  expect([drawn.bytes, drawn.frames('b').size]).toEqual([100, 1]);
 });

@@ -165,7 +165,7 @@ describe('editing of a ledger', () => {
 
   test('a change begun before another changed the ledger is refused, and does not undo the other’s', async () => {
     const { result, rerender } = start();
-    act(() => result.current.draft(documentNamed('mine')));
+    act(() => result.current.begin());
     server.documents.set((server.head = 2), documentNamed('theirs'));
     rerender(shotAt(2, documentNamed('theirs')));
     act(() => result.current.save(documentNamed('mine'), 'change'));

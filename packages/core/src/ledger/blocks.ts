@@ -1,6 +1,6 @@
 import type { Quad } from '../operations/blend.ts';
 import { findBlend } from '../operations/registry.ts';
-import type { Surroundings } from './evaluation.ts';
+import type { KeptTotal, Surroundings } from './evaluation.ts';
 import { loadPicture, loadPlanes } from './load.ts';
 import { mattePlane } from './matteBlock.ts';
 import type { PlanStep, RunNode } from './plan.ts';
@@ -17,6 +17,8 @@ interface PreparedStep {
 export class Blocks {
   private readonly e: Surroundings;
   private readonly node: RunNode;
+  /** What it begins with, in place of its first steps. */
+  private readonly kept: KeptTotal | undefined;
   private readonly steps: readonly PreparedStep[];
   /** The running total of each depth of subtotals. */
   private readonly totals: Quad[];
@@ -25,11 +27,13 @@ export class Blocks {
   /** Luminance of each depth's running total by row of the block: an entry adds what it changes this by. */
   private readonly sums: Float64Array[];
 
-  constructor(e: Surroundings, node: RunNode, rows: number) {
+  constructor(e: Surroundings, node: RunNode, rows: number, kept?: KeptTotal) {
     this.e = e;
     this.node = node;
+    this.kept = kept;
+    const steps = kept ? node.steps.slice(kept.steps) : node.steps;
     const samples = rows * e.width;
-    this.totals = Array.from({ length: depthOf(node.steps) }, () => e.quad(samples));
+    this.totals = Array.from({ length: depthOf(steps) }, () => e.quad(samples));
     this.entry = e.quad(samples);
     this.result = e.quad(samples);
     this.sums = this.totals.map(() => new Float64Array(rows));
@@ -38,13 +42,13 @@ export class Blocks {
       changes: prepareChanges(step.changes, e),
       inner: step.picture.kind === 'subtotal' ? step.picture.steps.map(prepare) : [],
     });
-    this.steps = node.steps.map(prepare);
+    this.steps = steps.map(prepare);
   }
 
   /** Makes the nodes that the run lays down, for all rows at once: they may look at neighbours. */
   prepare(top: number, end: number): void {
-    if (this.node.from !== undefined) this.e.rows(this.node.from, top, end);
-    if (this.node.startAlpha?.kind === 'node') this.e.rows(this.node.startAlpha.node, top, end);
+    if (!this.kept && this.node.from !== undefined) this.e.rows(this.node.from, top, end);
+    if (!this.kept && this.node.startAlpha?.kind === 'node') this.e.rows(this.node.startAlpha.node, top, end);
     const visit = ({ step, inner }: PreparedStep): void => {
       if (step.picture.kind === 'node') this.e.rows(step.picture.node, top, end);
       for (const matte of [step.matte, ...step.changes.map((c) => c.matte)]) this.e.prepareMatte(matte, top, end);
@@ -55,8 +59,14 @@ export class Blocks {
 
   /** The total over some rows, in planes that stay until the next block. */
   run(row: number, rows: number): Quad {
-    const { e, node } = this;
+    const { e, node, kept } = this;
     const total = this.totals[0]!;
+    if (kept) {
+      const at = (row - kept.top) * e.width * 4;
+      total.forEach((p, c) => e.heap.kernels.copyPlane(p, kept.planes[c]! + at, rows * e.width));
+      for (const step of this.steps) this.lay(step, 0, row, rows);
+      return total;
+    }
     this.begin(0, rows);
     if (node.from !== undefined) {
       loadPicture(e, { kind: 'node', node: node.from, alpha: true }, row, rows, total);

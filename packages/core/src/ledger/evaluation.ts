@@ -25,6 +25,15 @@ export interface KeptPicture {
   readonly end: number;
 }
 
+/** A run's total before one of its steps, left in the heap by an earlier evaluation. */
+export interface KeptTotal {
+  /** How many steps are in it. */
+  readonly steps: number;
+  readonly planes: Quad;
+  readonly top: number;
+  readonly end: number;
+}
+
 export interface Evaluation {
   /** Of the whole picture, at the level. */
   readonly width: number;
@@ -41,6 +50,8 @@ export interface Evaluation {
   readonly whole?: ReadonlyMap<number, WholePicture>;
   /** Pictures of steps that need not be made again; see `keepPicture`. */
   readonly kept?: ReadonlyMap<PlanStep, KeptPicture>;
+  /** Totals of runs, by node, that need not be made again; not heeded where statistics are asked for. See `keepTotal`. */
+  readonly keptTotals?: ReadonlyMap<number, KeptTotal>;
   /** Rows per band. Results do not depend on it, to the bit. */
   readonly bandRows?: number;
   /** Shares and balance cost about as much as the sum itself; leave them out where nobody looks. */

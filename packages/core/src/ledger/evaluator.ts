@@ -1,7 +1,7 @@
 import type { Heap } from '../kernel/heap.ts';
 import type { Quad } from '../operations/blend.ts';
 import { findFinish } from '../operations/registry.ts';
-import type { Evaluation, Made, Surroundings } from './evaluation.ts';
+import type { Evaluation, KeptTotal, Made, Surroundings } from './evaluation.ts';
 import { Blocks } from './blocks.ts';
 import { loadPicture } from './load.ts';
 import { mattePlane } from './matteBlock.ts';
@@ -26,7 +26,7 @@ export class Evaluator implements Surroundings {
   readonly top: number;
   readonly end: number;
   private readonly made = new Map<number, Made>();
-  private readonly runs = new Map<number, Blocks>();
+  private readonly runs = new Map<string, Blocks>();
 
   constructor(plan: Plan, heap: Heap, job: Evaluation, statistics?: RowStatistics) {
     this.plan = plan;
@@ -78,7 +78,7 @@ export class Evaluator implements Surroundings {
   /** A node's rows block by block, in planes that may be written over. */
   blocks(node: number, top: number, end: number, onBlock: (quad: Quad, row: number, rows: number) => void): void {
     const each = Math.max(1, this.job.bandRows ?? Math.floor(blockSamples / this.width));
-    const runner = this.runner(node, each);
+    const runner = this.runner(node, each, this.keptTotal(node, top, end));
     runner.prepare(top, end);
     for (let row = top; row < end; row += each) {
       const rows = Math.min(each, end - row);
@@ -102,14 +102,21 @@ export class Evaluator implements Surroundings {
     return [0, 1, 2, 3].map(() => this.heap.allocatePlane(samples)) as unknown as Quad;
   }
 
-  private runner(node: number, rows: number): Blocks {
-    const known = this.runs.get(node);
+  /** A total that is kept of a node and covers some rows. */
+  private keptTotal(node: number, top: number, end: number): KeptTotal | undefined {
+    const kept = this.statistics ? undefined : this.job.keptTotals?.get(node);
+    return kept && kept.top <= top && kept.end >= end ? kept : undefined;
+  }
+
+  private runner(node: number, rows: number, kept: KeptTotal | undefined): Blocks {
+    const key = `${node} ${kept !== undefined}`;
+    const known = this.runs.get(key);
     if (known) return known;
     const found = this.plan.nodes[node]!;
     // What is no run is handed out as one that adds nothing.
     const run: RunNode = found.kind === 'run' ? found : { kind: 'run', from: node, steps: [] };
-    const made = new Blocks(this, run, rows);
-    this.runs.set(node, made);
+    const made = new Blocks(this, run, rows, kept);
+    this.runs.set(key, made);
     return made;
   }
 

@@ -15,11 +15,18 @@ export function wholeNodes(plan: Plan): number[] {
 }
 
 /** The empty picture that a node's is gathered into. */
-export function emptyWhole(plan: Plan, node: number, width: number, height: number, level: number): WholePicture {
+export function emptyWhole(
+  plan: Plan,
+  node: number,
+  width: number,
+  height: number,
+  level: number,
+  allocate = (samples: number) => new Float32Array(samples),
+): WholePicture {
   const { finish, values } = plan.nodes[node] as FinishNode;
   const halved = findFinish(finish)!.whole!.halvings(values as never, level);
   const [w, h] = [sideAtLevel(width, halved), sideAtLevel(height, halved)];
-  return { halved, width: w, height: h, planes: [0, 1, 2, 3].map(() => new Float32Array(w * h)) };
+  return { halved, width: w, height: h, planes: [0, 1, 2, 3].map(() => allocate(w * h)) };
 }
 
 /**
@@ -46,6 +53,12 @@ export function gather(
     );
   });
   heap.release(mark);
+}
+
+/** Makes of a gathered picture, in place, what its node looks at. Once all strips are in it. */
+export function completeWhole(plan: Plan, heap: Heap, node: number, gathered: WholePicture, level: number): void {
+  const { finish, values } = plan.nodes[node] as FinishNode;
+  findFinish(finish)!.whole!.complete(heap, gathered, values as never, level);
 }
 
 /** Means of squares of a block that is one square high. */

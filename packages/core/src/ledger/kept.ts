@@ -1,31 +1,40 @@
 import type { Heap } from '../kernel/heap.ts';
-import type { Evaluation, KeptPicture } from './evaluation.ts';
+import type { Evaluation, KeptPicture, KeptTotal } from './evaluation.ts';
 import { Evaluator } from './evaluator.ts';
 import { loadPicture } from './load.ts';
-import type { Plan, PlanStep } from './plan.ts';
+import type { Plan, PlanStep, RunNode } from './plan.ts';
+import type { Quad } from '../operations/blend.ts';
 import { prepareChanges } from './preparedChanges.ts';
 
-/** Kinds of colour steps that are cheap to tell apart: tables and cubes are not written out for a key. */
-const plainKinds: ReadonlySet<string> = new Set([
-  'matrix',
-  'encode',
-  'decode',
-  'encodeLog',
-  'decodeLog',
-  'power',
-  'clamp',
-  'encodePq',
-  'decodePq',
-]);
+/** Whether a step's picture, converted and adjusted, hangs on nothing but its source. */
+export const canBeKept = ({ picture, changes }: PlanStep): boolean =>
+  picture.kind === 'input' && changes.every((c) => !c.matte);
 
 /**
- * What tells a step's picture, converted and adjusted, from another of the same files, frame and level; undefined for one that is not worth
- * keeping or that cannot be told by a few words.
+ * Makes the total of a run before one of its steps, for some rows, and leaves it in the heap for later evaluations of the same picture. The
+ * job's inputs hold what those rows are made of.
  */
-export function keptKey(plan: Plan, { picture, changes }: PlanStep): string | undefined {
-  if (picture.kind !== 'input') return undefined;
-  if (changes.some((c) => c.matte || c.steps.some((s) => !plainKinds.has(s.kind)))) return undefined;
-  return JSON.stringify([plan.inputs[picture.input], changes]);
+export function keepTotal(
+  plan: Plan,
+  heap: Heap,
+  job: Omit<Evaluation, 'onBand' | 'firstRow' | 'rows'>,
+  {
+    node,
+    steps,
+    top,
+    end,
+  }: { readonly node: number; readonly steps: number; readonly top: number; readonly end: number },
+): KeptTotal {
+  const run = plan.nodes[node] as RunNode;
+  const shorter: Plan = { ...plan, nodes: plan.nodes.with(node, { ...run, steps: run.steps.slice(0, steps) }) };
+  const planes = [0, 1, 2, 3].map(() => heap.allocatePlane((end - top) * job.width)) as unknown as Quad;
+  const mark = heap.mark();
+  const e = new Evaluator(shorter, heap, { ...job, firstRow: top, rows: end - top, onBand: () => undefined });
+  e.blocks(node, top, end, (quad, row, rows) =>
+    planes.forEach((p, c) => heap.kernels.copyPlane(p + (row - top) * job.width * 4, quad[c]!, rows * job.width)),
+  );
+  heap.release(mark);
+  return { steps, planes, top, end };
 }
 
 /**

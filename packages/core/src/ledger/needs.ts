@@ -6,32 +6,34 @@ import { neededSamples } from './resample.ts';
 /** Rows from the first to before the second. */
 export type RowRange = readonly [top: number, end: number];
 
+/** Rows of the total, or of a node. */
+export interface RowsOf {
+  readonly top: number;
+  readonly end: number;
+  /** Of the whole picture, at the level. */
+  readonly height: number;
+  readonly level: number;
+  readonly node?: number;
+}
+
 /**
  * The rows of each input that some rows of the total (or of a node) are made of, in the input's own picture, which may have fewer or more of
  * them; undefined for inputs that are not read at all.
  */
-export function neededRows(
+export const neededRows = (plan: Plan, rows: RowsOf): readonly (RowRange | undefined)[] => needsOf(plan, rows).inputs;
+
+/** The same, with the rows of each node that are made on the way. */
+export function needsOf(
   plan: Plan,
-  {
-    top,
-    end,
-    height,
-    level,
-    node = plan.nodes.length - 1,
-  }: {
-    readonly top: number;
-    readonly end: number;
-    /** Of the whole picture, at the level. */
-    readonly height: number;
-    readonly level: number;
-    readonly node?: number;
-  },
-): (RowRange | undefined)[] {
-  const needed: (RowRange | undefined)[] = plan.inputs.map(() => undefined);
-  const input = (i: number, from: number, to: number) => {
+  { top, end, height, level, node = plan.nodes.length - 1 }: RowsOf,
+): { readonly inputs: readonly (RowRange | undefined)[]; readonly nodes: readonly (RowRange | undefined)[] } {
+  const inputs: (RowRange | undefined)[] = plan.inputs.map(() => undefined);
+  const nodes: (RowRange | undefined)[] = plan.nodes.map(() => undefined);
+  const note = (needed: (RowRange | undefined)[], i: number, from: number, to: number) => {
     const known = needed[i];
     needed[i] = known ? [Math.min(known[0], from), Math.max(known[1], to)] : [from, to];
   };
+  const input = (i: number, from: number, to: number) => note(inputs, i, from, to);
   const planes = (p: Planes | undefined, from: number, to: number) => {
     if (p?.kind === 'input') input(p.input, from, to);
     else if (p) visit(p.node, from, to);
@@ -46,6 +48,7 @@ export function neededRows(
   };
   const visit = (at: number, from: number, to: number): void => {
     const found = plan.nodes[at]!;
+    note(nodes, at, from, to);
     if (found.kind === 'place') {
       const [a, b] = neededSamples(placedSides(found, level).down, from, to);
       input(found.input, a, b);
@@ -61,5 +64,5 @@ export function neededRows(
   };
   visit(node, top, end);
   if (plan.balance && plan.balance.picture.kind !== 'fill') planes(plan.balance.picture, top, end);
-  return needed;
+  return { inputs, nodes };
 }

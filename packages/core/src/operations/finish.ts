@@ -48,9 +48,13 @@ export interface FinishDefinition<K extends string = string, T extends Parameter
   reach(values: Values<T>, level: number): number;
   /** For those that look at all of the picture: how often it is halved for them, and what of its light counts. */
   readonly whole?: {
+    /** The parameters that this hangs on: while the others move, it stays as it is. */
+    readonly by: readonly (keyof T & string)[];
     halvings(values: Values<T>, level: number): number;
     /** Takes out of a block, in place, what is not looked at. */
     gather(heap: Heap, total: Quad, n: number, values: Values<T>, luminance: Vector3): void;
+    /** Makes of what was gathered, in place, what `run` looks at: once for all rows. */
+    complete(heap: Heap, gathered: WholePicture, values: Values<T>, level: number): void;
   };
   run(block: FinishBlock<T>): void;
 }

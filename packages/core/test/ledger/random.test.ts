@@ -104,6 +104,8 @@ test.each(Array.from({ length: 40 }, (_, i) => i + 1))(
       strips: evaluated(plan, inputs, { width, height, cuts: [0, 2, 3, 17, 30] }),
       blocks: evaluated(plan, inputs, { width, height, bandRows: 1 }),
       kept: evaluated(plan, inputs, { width, height, cuts: [0, 7], keep: true }),
+      totals: evaluated(plan, inputs, { width, height, cuts: [0, 11], keepTotals: true }),
+      both: evaluated(plan, inputs, { width, height, keep: true, keepTotals: true }),
       twins: evaluated(plan, inputs, { width, height, kernels: createTwinKernels() }),
     };
     for (const [name, other] of Object.entries(others))

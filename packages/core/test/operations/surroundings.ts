@@ -4,9 +4,9 @@ import { createWasmKernels } from '../../src/kernel/load.ts';
 import { compilePlan, type CompileOptions } from '../../src/ledger/compile.ts';
 import type { Adjustment, Entry, LedgerDocument } from '../../src/ledger/document.ts';
 import { evaluate } from '../../src/ledger/evaluate.ts';
-import type { Evaluation, InputPlanes, KeptPicture } from '../../src/ledger/evaluation.ts';
-import { emptyWhole, gather, wholeNodes } from '../../src/ledger/gather.ts';
-import { keepPicture, keptKey } from '../../src/ledger/kept.ts';
+import type { Evaluation, InputPlanes, KeptPicture, KeptTotal } from '../../src/ledger/evaluation.ts';
+import { completeWhole, emptyWhole, gather, wholeNodes } from '../../src/ledger/gather.ts';
+import { canBeKept, keepPicture, keepTotal } from '../../src/ledger/kept.ts';
 import { stepsOf, type Plan, type PlanStep } from '../../src/ledger/plan.ts';
 import type { PlanSource } from '../../src/ledger/planSource.ts';
 import type { WholePicture } from '../../src/operations/finish.ts';
@@ -89,13 +89,16 @@ interface Picture {
   readonly level?: number;
   /** Makes the pictures of steps beforehand and keeps them. */
   readonly keep?: boolean;
+  /** Makes the totals of runs before their later steps beforehand and keeps them. */
+  readonly keepTotals?: boolean;
   /** The first rows of the strips that it is evaluated in; one when left out. */
   readonly cuts?: readonly number[];
 }
 
 /** The total's four planes, premultiplied, evaluated in strips. */
 export function evaluated(plan: Plan, inputs: readonly InputPlanes[], picture: Picture): Float32Array[] {
-  const { width, height, kernels = createWasmKernels(), bandRows, level = 0, cuts = [0], keep = false } = picture;
+  const { width, height, kernels = createWasmKernels(), bandRows, level = 0, cuts = [0] } = picture;
+  const { keep = false, keepTotals = false } = picture;
   const heap = new Heap(kernels);
   const total = [0, 1, 2, 3].map(() => new Float32Array(width * height));
   const whole = new Map<number, WholePicture>();
@@ -111,18 +114,25 @@ export function evaluated(plan: Plan, inputs: readonly InputPlanes[], picture: P
   for (const node of wholeNodes(plan)) {
     const into = emptyWhole(plan, node, width, height, level);
     gather(plan, heap, { ...common, rows: height }, node, into);
+    completeWhole(plan, heap, node, into, level);
     whole.set(node, into);
   }
   const kept = new Map<PlanStep, KeptPicture>();
   for (const step of keep ? stepsOf(plan) : []) {
-    const made =
-      keptKey(plan, step) === undefined ? undefined : keepPicture(plan, heap, { ...common, rows: height }, step);
+    const made = canBeKept(step) ? keepPicture(plan, heap, { ...common, rows: height }, step) : undefined;
     if (made) kept.set(step, made);
   }
+  const keptTotals = new Map<number, KeptTotal>();
+  plan.nodes.forEach((node, i) => {
+    if (!keepTotals || node.kind !== 'run') return;
+    const rows = { node: i, steps: Math.ceil(node.steps.length / 2), top: 0, end: height };
+    keptTotals.set(i, keepTotal(plan, heap, { ...common, kept, keptTotals }, rows));
+  });
   cuts.forEach((firstRow, i) =>
     evaluate(plan, heap, {
       ...common,
       kept,
+      keptTotals,
       firstRow,
       rows: (cuts[i + 1] ?? height) - firstRow,
       onBand: (row, rows, quad, h) =>

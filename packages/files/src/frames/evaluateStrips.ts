@@ -1,6 +1,7 @@
 import {
   emptyWhole,
   evaluate,
+  completeWhole,
   gather,
   gatherRows,
   neededRows,
@@ -58,6 +59,7 @@ export async function evaluateStrips(job: StripJob): Promise<LedgerSummary | und
         const planes = await inputs.read(needed);
         gather(plan, heap, { width, height, firstRow: top, rows: end - top, inputs: planes, whole }, node, into);
       }
+      completeWhole(plan, heap, node, into, 0);
       whole.set(node, into);
     }
     const statistics: RowStatistics[] = [];

@@ -83,36 +83,24 @@ export class PartCache {
     }
   }
 
-  /** Rows of some channels, halved `level` times, as bytes one channel after the other. */
-  async rows(
+  /** Whole planes of some channels, halved `level` times. */
+  async planes(
     decoded: DecodedPart,
     channels: readonly string[],
     level: number,
     data: boolean,
-    top: number,
-    end: number,
-  ): Promise<{ width: number; rows: number; types: SampleType[]; bytes: Buffer }> {
+  ): Promise<{ width: number; height: number; planes: readonly SharedPlane[] }> {
     const planes = channels.map((c) => decoded.planes[c]!);
-    const width = sideAtLevel(decoded.width, level);
-    const last = Math.min(end, sideAtLevel(decoded.height, level));
-    const reduced =
-      level === 0
-        ? planes.map((p) => p.subarray(top * width, last * width) as SharedPlane)
-        : await this.pool.run('reducePlanes', {
-            planes,
-            width: decoded.width,
-            height: decoded.height,
-            level,
-            data,
-            top,
-            end: last,
-          });
-    const views = reduced.map((p) => Buffer.from(p.buffer, p.byteOffset, p.byteLength));
+    const { width, height } = decoded;
     return {
-      width,
-      rows: last - top,
-      types: planes.map(typeOf),
-      bytes: views.length === 1 ? views[0]! : Buffer.concat(views),
+      width: sideAtLevel(width, level),
+      height: sideAtLevel(height, level),
+      planes:
+        level === 0
+          ? planes
+          : await Promise.all(
+              planes.map((plane) => this.pool.run('reducePlane', { plane, width, height, level, data })),
+            ),
     };
   }
 }

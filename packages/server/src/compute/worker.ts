@@ -91,24 +91,21 @@ export const decodeLines = (task: BandTask) => decodeBand(task);
 /** Packs one chunk of an EXR file. */
 export const packOne = (chunk: Omit<ChunkToPack, 'codec'>) => packChunk({ ...chunk, codec: zlibCodec });
 
-/** Halves shared planes down to a level; only the rows asked for. */
-export function reducePlanes(task: {
-  planes: readonly SharedPlane[];
+/** A plane halved `level` times, in memory that threads share. */
+export function reducePlane(task: {
+  plane: SharedPlane;
   width: number;
   height: number;
   level: number;
   data: boolean;
-  top: number;
-  end: number;
-}): SharedPlane[] {
-  const scale = 2 ** task.level;
-  return task.planes.map((plane) => {
-    let [width, height] = [task.width, Math.min(task.end * scale, task.height) - task.top * scale];
-    let reduced = plane.subarray(task.top * scale * width, (task.top * scale + height) * width) as unknown as Plane;
-    for (let l = 0; l < task.level; l++) {
-      reduced = halvePlane(reduced, width, height, task.data);
-      [width, height] = [Math.ceil(width / 2), Math.ceil(height / 2)];
-    }
-    return reduced as unknown as SharedPlane;
-  });
+}): SharedPlane {
+  let { width, height } = task;
+  let reduced = task.plane as unknown as Plane;
+  for (let l = 0; l < task.level; l++) {
+    reduced = halvePlane(reduced, width, height, task.data);
+    [width, height] = [Math.ceil(width / 2), Math.ceil(height / 2)];
+  }
+  const shared = new (task.plane.constructor as Uint16ArrayConstructor)(new SharedArrayBuffer(reduced.byteLength));
+  shared.set(reduced);
+  return shared;
 }

@@ -1,13 +1,23 @@
 import { createHash } from 'node:crypto';
+import { once } from 'node:events';
 import { Router } from 'express';
-import { dataRoles, sideAtLevel, windowAtLevel } from '@june-haze/core';
-import { planesQuerySchema, thumbnailQuerySchema, viewingSchema, type PlanesHeader } from '@june-haze/contract';
-import type { DecodedPart } from '../compute/decodedPart.ts';
+import { dataRoles, windowAtLevel } from '@june-haze/core';
+import {
+  headerBytes,
+  planesQuerySchema,
+  thumbnailQuerySchema,
+  viewingSchema,
+  type planesWantSchema,
+  type PlanesHeader,
+} from '@june-haze/contract';
+import type { z } from 'zod';
+import type { DecodedPart, SharedPlane } from '../compute/decodedPart.ts';
 import { GivenUp, InOrder } from '../compute/inOrder.ts';
 import type { Context } from '../context.ts';
-import { RequestError } from '../errors.ts';
+import { describeError, RequestError } from '../errors.ts';
 import { identityOf } from '../intake/bringIn.ts';
 import { frameFile } from '../intake/frameFiles.ts';
+import { typeOf } from '../compute/partCache.ts';
 import { alphaOf } from '../intake/sourceState.ts';
 import { colourKey } from '../library/items.ts';
 import { requireShot, requireSource } from '../shots/shotRows.ts';
@@ -18,46 +28,29 @@ export function pixelRoutes(context: Context): Router {
   const router = Router();
   const small = new InOrder(pool.threads - 1);
 
-  /** Planes of one frame as raw samples, one channel after the other. */
-  router.get('/sources/:id/planes', async (request, response) => {
-    const { frame, part: wanted, level, top, end, data, channel: channels } = planesQuerySchema.parse(request.query);
-    const source = await requireSource(db, request.params.id);
-    const file = await frameFile(media, source, wanted, frame);
-    const etag = `"${file.black ? 'black' : await identityOf(file.path)}-${file.movieFrame}${file.range ?? ''}-${Buffer.from(JSON.stringify([channels, wanted, level, top, end, data])).toString('base64url')}"`;
-    response.setHeader('etag', etag);
-    response.setHeader('cache-control', 'private, no-cache');
-    if (request.headers['if-none-match'] === etag) {
-      response.status(304).end();
-      return;
-    }
-    // A file's own smaller levels are averages: right for light, never for data.
-    const decoded = file.black
-      ? blackPart(file, channels)
-      : await parts.get(file, wanted - file.firstPart, data ? 0 : level);
-    const unknown = channels.find((c) => !Object.hasOwn(decoded.planes, c));
-    if (unknown !== undefined) throw new RequestError(404, `${source.pattern} has no channel "${unknown}".`);
-    const further = level - decoded.level;
-    const rows = sideAtLevel(decoded.height, further);
-    if (top >= rows) throw new RequestError(400, `The picture has ${rows} rows at this level; there is no row ${top}.`);
-    const read = await parts.rows(decoded, channels, further, data, top, Math.min(end ?? rows, rows));
-    const { bytes } = read;
+  /** All planes that a picture needs, from as many files as it takes, in one answer. */
+  router.get('/planes', async (request, response) => {
+    const { want } = planesQuerySchema.parse(request.query);
+    const sources = new Map<string, ReturnType<typeof requireSource>>();
+    const sourceOf = (id: string) => sources.get(id) ?? sources.set(id, requireSource(db, id)).get(id)!;
+    const read = want.map((w) => readWant(context, sourceOf(w.source), w, () => response.closed));
+    // Whoever is asked for them later hears of what failed.
+    for (const each of read) each.catch(() => undefined);
     response.setHeader('content-type', 'application/octet-stream');
-    response.setHeader('content-length', bytes.length);
-    response.setHeader(
-      'x-june-planes',
-      encodeURIComponent(
-        JSON.stringify({
-          width: read.width,
-          rows: read.rows,
-          types: read.types,
-          missing: decoded.missing.map(([a, b]) => [a, b]),
-          file: file.name,
-          size: decoded.size,
-          data: windowAtLevel(decoded.data, further),
-        } satisfies PlanesHeader),
-      ),
-    );
-    response.end(bytes);
+    response.setHeader('cache-control', 'private, no-store');
+    for (const each of read) {
+      const { header, planes } = await each.catch((error: unknown) => {
+        const [status, message] = describeError(error);
+        if (status === 500) console.error('GET planes:', error);
+        return { header: { error: message, status }, planes: [] };
+      });
+      if (response.closed) return;
+      response.write(headerBytes(header));
+      for (const p of planes)
+        if (!response.write(Buffer.from(p.buffer, p.byteOffset, p.byteLength)) && !response.closed)
+          await Promise.race([once(response, 'drain'), once(response, 'close')]);
+    }
+    response.end();
   });
 
   router.get('/sources/:id/thumbnail', async (request, response) => {
@@ -115,6 +108,37 @@ export function pixelRoutes(context: Context): Router {
   });
 
   return router;
+}
+
+/** The planes of one want. Where nobody waits any more, nothing further is decoded. */
+async function readWant(
+  { media, parts }: Context,
+  found: ReturnType<typeof requireSource>,
+  { frame, part, level, data, channels }: z.output<typeof planesWantSchema>,
+  left: () => boolean,
+): Promise<{ header: PlanesHeader; planes: readonly SharedPlane[] }> {
+  const source = await found;
+  const file = await frameFile(media, source, part, frame);
+  if (left()) throw new GivenUp();
+  // A file's own smaller levels are averages: right for light, never for data.
+  const decoded = file.black
+    ? blackPart(file, channels)
+    : await parts.get(file, part - file.firstPart, data ? 0 : level);
+  const unknown = channels.find((c) => !Object.hasOwn(decoded.planes, c));
+  if (unknown !== undefined) throw new RequestError(404, `${source.pattern} has no channel "${unknown}".`);
+  if (left()) throw new GivenUp();
+  const further = level - decoded.level;
+  const { width, height, planes } = await parts.planes(decoded, channels, further, data);
+  const header = {
+    width,
+    height,
+    types: planes.map(typeOf),
+    missing: decoded.missing.map(([a, b]): [number, number] => [a, b]),
+    file: file.name,
+    size: decoded.size,
+    data: windowAtLevel(decoded.data, further),
+  };
+  return { header, planes };
 }
 
 /** A frame that is left black, in the channels asked for. */

@@ -1,4 +1,4 @@
-import { memo } from 'react';
+import { memo, useEffect, useRef } from 'react';
 import { Button, Tooltip } from 'antd';
 import type { Shot } from '@june-haze/contract';
 import { Pause, Play } from 'lucide-react';
@@ -14,13 +14,28 @@ const wordsOf = {
 
 /** The shot's frames: choose one, step with comma and full stop, play with the space bar. */
 export const FrameStrip = memo(function FrameStrip({ shot, playback }: { shot: Shot; playback: Playback }) {
-  const { frame, playing, setFrame, toggle, measured, dropped, seen, held } = playback;
+  const { frame, playing, setFrame, toggle, seen, held, listen } = playback;
+  const number = useRef<HTMLSpanElement>(null);
+  const rate = useRef<HTMLSpanElement>(null);
+  const ticks = useRef<HTMLDivElement>(null);
   const count = shot.lastFrame - shot.firstFrame + 1;
   const bad = new Set(shot.sources.flatMap((s) => [...s.missing, ...s.damaged.map((d) => d.frame)]));
   const { firstFrame, lastFrame } = shot;
   useCommand({ name: 'Frame before', keys: 'comma', run: () => setFrame(Math.max(firstFrame, frame - 1)) });
   useCommand({ name: 'Frame after', keys: 'period', run: () => setFrame(Math.min(lastFrame, frame + 1)) });
   useCommand({ name: 'Play or stop', keys: 'space', run: toggle });
+  // Playing writes past React: a frame changes a number and a mark.
+  useEffect(
+    () =>
+      listen((played) => {
+        number.current!.textContent = String(played.frame);
+        for (const now of ticks.current!.querySelectorAll('.now')) now.classList.remove('now');
+        ticks.current!.children[played.frame - firstFrame]?.classList.add('now');
+        if (played.measured !== undefined)
+          rate.current!.textContent = `measured ${played.measured.toFixed(1)}, dropped ${played.dropped}`;
+      }),
+    [listen, firstFrame],
+  );
   const stateOf = (f: number) => (bad.has(f) ? ' bad' : held.has(f) ? ' held' : seen.has(f) ? ' stale' : '');
   return (
     <div className="strip">
@@ -31,7 +46,7 @@ export const FrameStrip = memo(function FrameStrip({ shot, playback }: { shot: S
           </Button>
         </Tooltip>
         <span>
-          <span className="number" data-testid="frame">
+          <span className="number" data-testid="frame" ref={number}>
             {frame}
           </span>{' '}
           <span className="quiet">of</span>{' '}
@@ -42,18 +57,19 @@ export const FrameStrip = memo(function FrameStrip({ shot, playback }: { shot: S
         <span className="quiet">
           <span className="number">{shot.rate}</span> fps
         </span>
-        {measured !== undefined && (
-          <span className="quiet">
-            measured <span className="number">{measured.toFixed(1)}</span>, dropped{' '}
-            <span className="number">{dropped}</span>
-          </span>
-        )}
+        {playing && <span className="number quiet" data-testid="measured" ref={rate} />}
         <span className="grow" />
         <span className="quiet">
           held <span className="number">{held.size}</span> of <span className="number">{count}</span> frames
         </span>
       </div>
-      <div className="ticks" role="group" aria-label="Frames" style={{ gridTemplateColumns: `repeat(${count}, 1fr)` }}>
+      <div
+        ref={ticks}
+        className="ticks"
+        role="group"
+        aria-label="Frames"
+        style={{ gridTemplateColumns: `repeat(${count}, 1fr)` }}
+      >
         {Array.from({ length: count }, (_, i) => shot.firstFrame + i).map((f) => (
           <button
             key={f}

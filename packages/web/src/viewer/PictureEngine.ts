@@ -1,205 +1,297 @@
 import { summarise, type LedgerSummary, type RowStatistics } from '@june-haze/core';
 import { DrawnPictures, type Drawn } from './drawnPictures.ts';
 import { takeInput } from './lastInput.ts';
-import type { FromWorker, PictureRequest, PictureResult, ProbeAnswer, ToWorker } from './messages.ts';
+import type { PictureJob, PictureRequest, PictureResult, ProbeAnswer } from './messages.ts';
+import { PictureJobs } from './pictureJobs.ts';
+import { PictureWorkers, WorkerDied } from './PictureWorkers.ts';
+import { PlaneStore, Superseded } from './PlaneStore.ts';
+import { allocateShared, memoryIsShared } from './sharedMemory.ts';
 
-/** What finished pictures may take of the page's memory. */
-const drawnBytes = 512 << 20;
+/** What planes may take of the page's memory, and finished pictures unless somebody says otherwise. */
+const planeBytes = 768 << 20;
+export const usualDrawnBytes = 512 << 20;
 
-/** Plans by number: a plan is told from another by being the same object. */
+/** Plans by number: those of one document are told from another's by being the same object. */
 const planNumbers = new WeakMap<object, number>();
-let nextPlan = 1;
+let nextPlans = 1;
 
 /** What a picture shows, all but its frame. */
-function stateOf({ plan, frame: _, ...rest }: PictureRequest): string {
-  const number = planNumbers.get(plan) ?? nextPlan++;
-  planNumbers.set(plan, number);
+function stateOf({ plans, frame: _, ...rest }: PictureRequest): string {
+  const number = planNumbers.get(plans) ?? nextPlans++;
+  planNumbers.set(plans, number);
   return `${number} ${JSON.stringify(rest)}`;
 }
 
-interface Asked {
+/** A picture that is asked for. */
+export interface Asked {
   readonly request: PictureRequest;
+  /** The hand moves: the coarser picture will do where this one takes long; it follows when the hand rests. */
+  readonly moving: boolean;
+  /** The same picture at the level that is nearest to what is seen, where that is another. */
+  readonly coarser: PictureRequest | undefined;
   readonly done: (result: PictureResult | Error) => void;
-  readonly counted: (summary: LedgerSummary) => void;
-  /** When the input came that led to it. */
-  readonly since: number | undefined;
+  readonly counted?: (summary: LedgerSummary) => void;
 }
 
-interface Waiting {
-  resolve(answer: FromWorker): void;
+interface Queued extends Asked {
+  /** When the input came that led to it. */
+  readonly since: number | undefined;
 }
 
 /** How long the hand must rest before shares and balance are worked out; pictures come first. */
 const restMilliseconds = 120;
 /** Shares and balance are asked for in so many pieces a worker, so that a new picture waits for a piece at most. */
 const pieces = 4;
+/** A picture that takes longer is drawn at the nearest level while the hand moves. */
+const quickMilliseconds = 25;
+/** Planes that are not there after so long are not waited for when another picture is wanted. */
+const patience = 500;
+
+/** What the page holds for its pictures, in bytes. */
+export interface Memory {
+  readonly planes: number;
+  readonly drawn: number;
+  readonly workers: number;
+}
 
 /**
- * Draws pictures with a pool of workers, each holding a band of rows of every pass. Plain code, no framework. Only the newest
- * request counts: while one is being drawn, later ones replace each other. What is counted over a picture follows when it rests.
+ * Draws pictures with a pool of workers. Plain code, no framework. Only the newest request counts: while one is being drawn, later ones
+ * replace each other; a picture at rest is left at its next block when the hand moves again. What is counted over a picture follows when it
+ * rests.
  */
 export class PictureEngine {
-  private readonly workers: Worker[];
+  private readonly workers: PictureWorkers;
+  private readonly planes: PlaneStore;
+  private readonly jobs: PictureJobs;
   private readonly canvas: HTMLCanvasElement;
-  private readonly waiting = new Map<number, Waiting>();
-  private nextId = 1;
   private busy = false;
-  private queued: Asked | undefined;
-  private last: PictureRequest | undefined;
-  private readonly drawn = new DrawnPictures(drawnBytes);
+  private queued: Queued | undefined;
+  private last: { readonly request: PictureRequest; readonly job: PictureJob | undefined } | undefined;
+  private readonly drawn = new DrawnPictures(usualDrawnBytes);
   /** Frames that may be drawn ahead while nobody asks for anything. */
   private ahead: readonly number[] = [];
   private onHeld: (frames: ReadonlySet<number>) => void = () => undefined;
+  private toldHeld = '';
   private resting: ReturnType<typeof setTimeout> | undefined;
+  /** What is under way at rest, to be left when the hand moves. */
+  private leave: (() => void) | undefined;
+  /** Whether the last picture was left. */
+  private left = false;
+  private fetching: { readonly since: number; readonly aborting: AbortController } | undefined;
+  /** How long the last picture of a level took to be drawn. */
+  private readonly took = new Map<number, number>();
+  private keptBytes: number[] = [];
+  private scratch = new Uint8ClampedArray();
 
   constructor(canvas: HTMLCanvasElement) {
     this.canvas = canvas;
-    const count = Math.min(4, Math.max(2, navigator.hardwareConcurrency));
-    this.workers = Array.from({ length: count }, () => {
-      const worker = new Worker(new URL('./pictureWorker.ts', import.meta.url), { type: 'module' });
-      worker.onmessage = ({ data }: MessageEvent<FromWorker>) => {
-        this.waiting.get(data.id)?.resolve(data);
-        this.waiting.delete(data.id);
-      };
-      return worker;
-    });
+    const count = Math.min(8, Math.max(2, navigator.hardwareConcurrency));
+    this.workers = new PictureWorkers(count, () => this.planes.all());
+    const fetcher = () => new Worker(new URL('./planesWorker.ts', import.meta.url), { type: 'module' });
+    this.planes = new PlaneStore(planeBytes, this.workers, fetcher);
+    this.jobs = new PictureJobs(this.planes, this.workers);
   }
 
-  /**
-   * Draws a picture when its turn comes; `done` is called once unless a newer request replaces this one, and `counted` when it rests.
-   */
-  show(
-    request: PictureRequest,
-    done: (result: PictureResult | Error) => void,
-    counted: (summary: LedgerSummary) => void = () => undefined,
-  ): void {
+  /** What it holds now. */
+  get memory(): Memory {
+    return { planes: this.planes.bytes, drawn: this.drawn.bytes, workers: this.keptBytes.reduce((a, b) => a + b, 0) };
+  }
+
+  /** Finished pictures may take so much. */
+  set budget(bytes: number) {
+    this.drawn.limit = bytes;
+  }
+
+  /** Draws a picture when its turn comes; `done` is called once unless a newer one replaces it, `counted` when it rests. */
+  show(asked: Asked): void {
     clearTimeout(this.resting);
-    this.queued = { request, done, counted, since: takeInput() };
+    this.queued = { ...asked, since: takeInput() };
+    // Every second picture is finished at least, however quick they are asked for.
+    if (!this.left) this.leave?.();
+    if (this.fetching && performance.now() - this.fetching.since > patience) this.fetching.aborting.abort();
     if (!this.busy) void this.work();
   }
 
-  /** Frames to draw ahead when there is time, the next first; none where each frame has a plan of its own. `onHeld` is told which are there. */
+  /** Frames to draw ahead when there is time, the next first. `onHeld` is told which are there, whenever they are others. */
   fill(frames: readonly number[], onHeld: (frames: ReadonlySet<number>) => void): void {
     this.ahead = frames;
     this.onHeld = onHeld;
+    this.toldHeld = '';
+  }
+
+  private tellHeld(state: string): void {
+    const frames = this.drawn.frames(state);
+    const told = [...frames].join();
+    if (told === this.toldHeld) return;
+    this.toldHeld = told;
+    this.onHeld(frames);
   }
 
   async probe(x: number, y: number): Promise<ProbeAnswer | undefined> {
-    const request = this.last;
+    const request = this.last?.request;
     if (!request || x < 0 || y < 0 || x >= request.width || y >= request.height) return undefined;
-    const index = this.bands(request.height).findIndex(([top, end]) => y >= top && y < end);
-    const answer = await this.ask(index, { kind: 'probe', request, top: y, end: y + 1, x });
-    return answer.kind === 'probe' ? answer.probe : undefined;
+    const job = this.last!.job ?? (await this.jobs.prepare(request));
+    this.last = { request, job };
+    return (await this.workers.ask<'probe'>(y % this.workers.count, { kind: 'probe', job, x, y })).probe;
   }
 
   dispose(): void {
     clearTimeout(this.resting);
-    this.workers.forEach((w) => w.terminate());
-    this.waiting.clear();
-  }
-
-  private bands(height: number): [number, number][] {
-    const n = this.workers.length;
-    return this.workers.map((_, i) => [Math.floor((height * i) / n), Math.floor((height * (i + 1)) / n)]);
-  }
-
-  private ask(worker: number, message: Omit<ToWorker, 'id'>): Promise<FromWorker> {
-    const id = this.nextId++;
-    return new Promise((resolve) => {
-      this.waiting.set(id, { resolve });
-      this.workers[worker]!.postMessage({ ...message, id } satisfies ToWorker);
-    });
+    this.workers.dispose();
+    this.planes.dispose();
   }
 
   private async work(): Promise<void> {
     this.busy = true;
     while (this.queued) {
-      const { request, done, counted, since } = this.queued;
+      const { request, moving, coarser, done, counted, since } = this.queued;
       this.queued = undefined;
-      const result = await this.put(request).catch((error: unknown) =>
+      const slow = (this.took.get(request.level) ?? 0) > quickMilliseconds;
+      const lesser = moving && slow && coarser && this.hasPlanes(coarser);
+      const result = await this.put(lesser ? coarser : request, !moving).catch((error: unknown) =>
         error instanceof Error ? error : new Error(String(error)),
       );
+      this.left = result instanceof Superseded;
+      if (this.left && this.queued) continue;
       if (since !== undefined && !(result instanceof Error))
         performance.measure('june:picture', { start: since, end: performance.now() });
       done(result);
       if (result instanceof Error) continue;
-      this.onHeld(this.drawn.frames(stateOf(request)));
-      this.countWhenResting(request, counted);
+      if (!moving) this.tellHeld(stateOf(request));
+      if (lesser) this.finishWhenResting({ request, moving: false, coarser, done, ...(counted ? { counted } : {}) });
+      else this.whenResting(request, coarser, counted);
     }
     this.busy = false;
   }
 
-  private countWhenResting(request: PictureRequest, counted: (summary: LedgerSummary) => void): void {
+  /** What was shown coarser follows as it is, where the hand stays where it is. */
+  private finishWhenResting(asked: Asked): void {
     clearTimeout(this.resting);
     this.resting = setTimeout(() => {
-      this.count(request)
-        .then((summary) => summary && counted(summary))
-        .then(() => this.drawAhead(request))
+      this.queued = { ...asked, since: undefined };
+      if (!this.busy) void this.work();
+    }, restMilliseconds);
+  }
+
+  private whenResting(request: PictureRequest, coarser: PictureRequest | undefined, counted: Asked['counted']): void {
+    clearTimeout(this.resting);
+    this.resting = setTimeout(() => {
+      this.atRest(request, coarser, counted)
         // The picture itself was drawn: what could not be counted or drawn ahead is asked for with the next one.
         .catch(() => undefined);
     }, restMilliseconds);
   }
 
+  private async atRest(
+    request: PictureRequest,
+    coarser: PictureRequest | undefined,
+    counted: Asked['counted'],
+  ): Promise<void> {
+    const summary = counted && (await this.count(request));
+    if (summary) counted(summary);
+    if (coarser && !this.disturbed) await this.planes.need(coarser, coarser.plans.at(coarser.frame));
+    await this.drawAhead(request);
+  }
+
+  private hasPlanes(request: PictureRequest): boolean {
+    try {
+      return this.planes.has(request, request.plans.at(request.frame));
+    } catch {
+      // The picture itself says why its ledger cannot be evaluated.
+      return false;
+    }
+  }
+
+  private get disturbed(): boolean {
+    return this.busy || this.queued !== undefined;
+  }
+
   /** Shares and balance of a picture, piece by piece; undefined when another is wanted meanwhile. */
   private async count(request: PictureRequest): Promise<LedgerSummary | undefined> {
-    const bands = this.bands(request.height);
-    const parts: RowStatistics[][] = bands.map(() => []);
-    let left = false;
+    const job = await this.jobs.prepare({ ...request, show: 'total' });
+    const each = Math.max(1, Math.ceil(request.height / (this.workers.count * pieces)));
+    const parts: RowStatistics[] = [];
+    let next = 0;
     const one = async (worker: number) => {
-      const [top, end] = bands[worker]!;
-      const each = Math.max(1, Math.ceil((end - top) / pieces));
-      for (let row = top; row < end && !left; row += each) {
-        if (this.busy || this.queued) left = true;
-        else {
-          const answer = await this.ask(worker, { kind: 'count', request, top: row, end: Math.min(end, row + each) });
-          if (answer.kind === 'count') parts[worker]!.push(answer.statistics);
-          else left = true;
-        }
+      while (next * each < request.height && !this.disturbed) {
+        const piece = next++;
+        const [top, end] = [piece * each, Math.min(request.height, (piece + 1) * each)];
+        parts[piece] = (await this.workers.ask<'count'>(worker, { kind: 'count', job, top, end })).statistics;
       }
     };
-    await Promise.all(bands.map((_, i) => one(i)));
-    return left ? undefined : summarise(request.plan, parts.flat());
+    await Promise.all(Array.from({ length: this.workers.count }, (_, i) => one(i)));
+    return next * each < request.height ? undefined : summarise(job.plan, parts);
   }
 
   /** Draws frames that are not held yet, one after the other, until somebody asks for something or the budget is full. */
   private async drawAhead(request: PictureRequest): Promise<void> {
     const state = stateOf(request);
     for (const frame of this.ahead) {
-      if (this.busy || this.queued || !this.drawn.fits(request.width * request.height * 4)) return;
+      if (this.disturbed || !this.drawn.fits(request.width * request.height * 4)) return;
       if (this.drawn.get(state, frame)) continue;
       // A frame that is missing says so when it is looked at; the others are drawn all the same.
-      await this.draw({ ...request, frame }, state).catch(() => undefined);
-      this.onHeld(this.drawn.frames(state));
+      await this.draw({ ...request, frame }, true)
+        .then(({ drawn }) => this.drawn.set(state, frame, drawn))
+        .catch(() => undefined);
+      this.tellHeld(state);
     }
   }
 
-  private async put(request: PictureRequest): Promise<PictureResult> {
+  private async put(request: PictureRequest, atRest: boolean): Promise<PictureResult> {
     const started = performance.now();
-    const state = stateOf(request);
-    const drawn = this.drawn.get(state, request.frame) ?? (await this.draw(request, state));
-    const { width, height, bands, clipped } = drawn;
+    const held = this.drawn.get(stateOf(request), request.frame);
+    const { drawn, job } = held ? { drawn: held, job: undefined } : await this.draw(request, atRest);
+    if (!held && atRest) this.drawn.set(stateOf(request), request.frame, drawn);
+    const { width, height, rgba, clipped } = drawn;
     if (this.canvas.width !== width) this.canvas.width = width;
     if (this.canvas.height !== height) this.canvas.height = height;
-    const context = this.canvas.getContext('2d')!;
-    for (const { top, rgba } of bands) if (rgba.length) context.putImageData(new ImageData(rgba, width), 0, top);
-    this.last = request;
-    return { milliseconds: performance.now() - started, clipped };
+    this.canvas.getContext('2d', { alpha: false })!.putImageData(new ImageData(rgba, width), 0, 0);
+    this.last = { request, job };
+    return { milliseconds: performance.now() - started, clipped, level: request.level };
   }
 
-  private async draw(request: PictureRequest, state: string): Promise<Drawn> {
+  /** Draws a picture, once more where a worker died under it. `leaves`: it may be left when another is wanted. */
+  private async draw(request: PictureRequest, leaves: boolean): Promise<{ drawn: Drawn; job: PictureJob }> {
+    try {
+      return await this.drawOnce(request, leaves);
+    } catch (error) {
+      if (!(error instanceof WorkerDied)) throw error;
+      return this.drawOnce(request, leaves);
+    }
+  }
+
+  /** Memory for a picture that is shown and not kept. */
+  private scratchOf(bytes: number): Uint8ClampedArray<ArrayBuffer> {
+    if (this.scratch.length !== bytes) this.scratch = new Uint8ClampedArray(bytes);
+    return this.scratch;
+  }
+
+  private async drawOnce(request: PictureRequest, leaves: boolean): Promise<{ drawn: Drawn; job: PictureJob }> {
+    const aborting = new AbortController();
+    const fetching = { since: performance.now(), aborting };
+    this.fetching = fetching;
+    const job = await this.jobs
+      .prepare(request, aborting.signal)
+      .finally(() => (this.fetching === fetching ? (this.fetching = undefined) : undefined));
     const { width, height } = request;
-    const answers = await Promise.all(
-      this.bands(height).map(([top, end], i) => this.ask(i, { kind: 'picture', request, top, end })),
-    );
-    const failed = answers.find((a) => a.kind === 'error');
-    if (failed) throw new Error(failed.message);
-    const made = answers.flatMap((a) => (a.kind === 'picture' ? [a] : []));
+    const share = this.jobs.share(job);
+    const { claims } = share(0);
+    const shared = memoryIsShared ? new Uint8Array(allocateShared(width * height * 4)) : undefined;
+    const leave = () => claims && Atomics.store(claims, 0, 1);
+    if (leaves) this.leave = leave;
+    const started = performance.now();
+    const made = await this.workers
+      .askAll<'picture'>((w) => ({ kind: 'picture', job, share: share(w), rgba: shared }))
+      .finally(() => (this.leave === leave ? (this.leave = undefined) : undefined));
+    if (claims?.[0] === 1) throw new Superseded();
+    this.took.set(request.level, performance.now() - started);
+    this.keptBytes = made.map((m) => m.keptBytes);
+    const rgba = leaves ? new Uint8ClampedArray(width * height * 4) : this.scratchOf(width * height * 4);
+    if (shared) rgba.set(shared);
+    for (const { blocks } of made) for (const block of blocks) rgba.set(block.rgba, block.top * width * 4);
     const clipped = made.some((a) => a.clipped !== undefined)
       ? made.reduce((n, a) => n + (a.clipped ?? 0), 0) / (width * height)
       : undefined;
-    const bands = made.map(({ top, rgba }) => ({ top, rgba: new Uint8ClampedArray(rgba) }));
-    const drawn = { width, height, bands, clipped };
-    this.drawn.set(state, request.frame, drawn);
-    return drawn;
+    return { drawn: { width, height, rgba, clipped }, job };
   }
 }

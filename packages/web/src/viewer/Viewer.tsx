@@ -1,26 +1,43 @@
-import { sideAtLevel, type LedgerSummary, type Plan } from '@june-haze/core';
+import type { LedgerSummary } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
-import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type ReactNode } from 'react';
+import {
+  useCallback,
+  useEffect,
+  useImperativeHandle,
+  useLayoutEffect,
+  useRef,
+  useState,
+  type ReactNode,
+  type Ref,
+} from 'react';
 import { useCommand } from '../commands/registry.ts';
 import { ViewerButtons } from './ViewerButtons.tsx';
 import { ViewingExposure } from './ViewingExposure.tsx';
-import { PictureEngine } from './PictureEngine.ts';
 import { ProbePanel, type Probed } from './ProbePanel.tsx';
 import type { ChannelChoice, PictureResult } from './messages.ts';
+import type { Plans } from './plans.ts';
+import { usePicture, type Moved } from './usePicture.ts';
 
 export interface ViewerProps {
   shot: Shot;
   /** Undefined while it cannot be made yet. */
-  plan: Plan | undefined;
+  plans: Plans | undefined;
   frame: number;
   show?: 'total' | 'difference';
   title: string;
   onSummary?: (summary: LedgerSummary | undefined) => void;
   onDrawn?: (frame: number) => void;
-  /** Frames that may be drawn ahead: those whose plan is this one. */
+  /** Frames that may be drawn ahead, the next first. */
   ahead?: readonly number[];
   onHeld?: (frames: ReadonlySet<number>) => void;
   extra?: ReactNode;
+  handle?: Ref<ViewerHandle>;
+}
+
+/** What others may do with the picture past React. */
+export interface ViewerHandle {
+  /** Shows it with something moved that is not kept yet. */
+  move(moved: Moved): void;
 }
 
 interface Placement {
@@ -33,7 +50,7 @@ interface Placement {
 /** The picture: pan by dragging, zoom by the wheel, fit and 1:1, channels, a viewing-only exposure, and a probe. */
 export function Viewer({
   shot,
-  plan,
+  plans,
   frame,
   show = 'total',
   title,
@@ -42,10 +59,10 @@ export function Viewer({
   ahead,
   onHeld,
   extra,
+  handle,
 }: ViewerProps) {
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
-  const engine = useRef<PictureEngine>(undefined);
   const [size, setSize] = useState({ width: 0, height: 0 });
   const [placement, setPlacement] = useState<Placement>({ scale: undefined, x: 0, y: 0 });
   const [channel, setChannel] = useState<ChannelChoice>('colour');
@@ -55,12 +72,6 @@ export function Viewer({
   const drawnIn = useRef<HTMLDivElement>(null);
   const [clipped, setClipped] = useState<number>();
   const [probed, setProbed] = useState<Probed>();
-
-  useEffect(() => {
-    const made = new PictureEngine(canvas.current!);
-    engine.current = made;
-    return () => made.dispose();
-  }, []);
 
   useLayoutEffect(() => {
     const observer = new ResizeObserver(([entry]) =>
@@ -76,72 +87,26 @@ export function Viewer({
     placement.scale === undefined
       ? { x: (size.width - shot.width * fit) / 2, y: (size.height - shot.height * fit) / 2 }
       : placement;
-  const level = Math.max(0, Math.floor(Math.log2(1 / Math.max(scale * window.devicePixelRatio, 1e-3))));
-  const sourceFrames = useMemo(
-    () => Object.fromEntries(shot.sources.filter((s) => s.still).map((s) => [s.id, s.firstFrame])),
-    [shot.sources],
-  );
-
-  // By value: answers about a shot come often, and pixels seldom change.
-  const stampList = shot.sources.map((s) => `${s.id} ${s.stamp}`).join();
-  const stamps = useMemo(
-    () => Object.fromEntries(stampList.split(',').map((s) => s.split(' ') as [string, string])),
-    [stampList],
-  );
-
-  const report = useRef({ onSummary, onDrawn });
-  useEffect(() => {
-    report.current = { onSummary, onDrawn };
-  });
-
-  useEffect(() => engine.current?.fill(ahead ?? [], (frames) => onHeld?.(frames)), [ahead, onHeld]);
-
-  useEffect(() => {
-    if (!plan) return;
-    engine.current?.show(
-      {
-        plan,
-        workingSpace: shot.workingSpace,
-        viewing: { ...shot.viewing, exposure: shot.viewing.exposure + exposure },
-        colour: shot.colour,
-        channel,
-        show,
-        frame,
-        sourceFrames,
-        stamps,
-        level,
-        size: { width: shot.width, height: shot.height },
-        width: sideAtLevel(shot.width, level),
-        height: sideAtLevel(shot.height, level),
-      },
-      (result: PictureResult | Error) => {
+  const { engine, level, move } = usePicture(
+    canvas,
+    { shot, plans, frame, show, channel, exposure, scale },
+    {
+      drawn: (result: PictureResult | Error, of) => {
         if (result instanceof Error) setFailure(result.message);
         else {
           setFailure(undefined);
           setDrawn(true);
           // Written past React: nothing else of the page changes with it.
-          if (drawnIn.current) drawnIn.current.textContent = `${result.milliseconds.toFixed(0)} ms`;
+          if (drawnIn.current) drawnIn.current.textContent = inWords(result, level);
           setClipped(result.clipped);
         }
-        report.current.onDrawn?.(frame);
+        onDrawn?.(of);
       },
-      (summary) => report.current.onSummary?.(summary),
-    );
-  }, [
-    plan,
-    shot.workingSpace,
-    shot.viewing,
-    shot.colour,
-    channel,
-    show,
-    frame,
-    sourceFrames,
-    stamps,
-    level,
-    shot.width,
-    shot.height,
-    exposure,
-  ]);
+      counted: (summary) => onSummary?.(summary),
+    },
+  );
+  useImperativeHandle(handle, () => ({ move }), [move]);
+  useEffect(() => engine.current?.fill(ahead ?? [], (frames) => onHeld?.(frames)), [engine, ahead, onHeld]);
 
   const zoomTo = useCallback(
     (next: number, aboutX = size.width / 2, aboutY = size.height / 2) => {
@@ -267,7 +232,7 @@ export function Viewer({
           onDoubleClick={(e) => e.stopPropagation()}
           onKeyDown={(e) => e.stopPropagation()}
         >
-          <ViewingExposure exposure={exposure} onExposure={setExposure} />
+          <ViewingExposure exposure={exposure} onMove={(stops) => move({ exposure: stops })} onExposure={setExposure} />
         </div>
         {clipped !== undefined && clipped > 0 && (
           <div className="tag number" style={{ right: 92, bottom: 12 }} role="status">
@@ -288,7 +253,7 @@ export function Viewer({
             {failure}
           </div>
         )}
-        {!drawn && failure === undefined && plan && (
+        {!drawn && failure === undefined && plans && (
           <div
             className="making-picture"
             role="status"
@@ -320,3 +285,7 @@ export function Viewer({
     </>
   );
 }
+
+/** How long a picture took, and whether it was made coarser while something moves. */
+const inWords = ({ milliseconds, level: drawnAt }: PictureResult, level: number) =>
+  `${milliseconds.toFixed(0)} ms${drawnAt > level ? ` · 1/${2 ** (drawnAt - level)} size while it moves` : ''}`;

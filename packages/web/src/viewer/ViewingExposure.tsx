@@ -1,13 +1,18 @@
 import { Button, Slider } from 'antd';
-import { memo } from 'react';
+import { memo, useState } from 'react';
 
 interface Props {
   exposure: number;
+  /** While it moves. */
+  onMove: (stops: number) => void;
+  /** When it comes to rest. */
   onExposure: (stops: number) => void;
 }
 
 /** An exposure for the eye alone: no file knows of it. */
-export const ViewingExposure = memo(function ViewingExposure({ exposure, onExposure }: Props) {
+export const ViewingExposure = memo(function ViewingExposure({ exposure: kept, onMove, onExposure }: Props) {
+  const [moving, setMoving] = useState<number>();
+  const exposure = moving ?? kept;
   return (
     <>
       <span>Viewing only: exposure</span>
@@ -17,7 +22,14 @@ export const ViewingExposure = memo(function ViewingExposure({ exposure, onExpos
         max={6}
         step={0.1}
         value={exposure}
-        onChange={onExposure}
+        onChange={(stops) => {
+          setMoving(stops);
+          onMove(stops);
+        }}
+        onChangeComplete={(stops) => {
+          setMoving(undefined);
+          onExposure(stops);
+        }}
         style={{ width: 90, margin: '0 6px' }}
         tooltip={{ open: false }}
       />

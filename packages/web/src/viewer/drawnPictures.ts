@@ -1,8 +1,8 @@
-/** Finished pictures as they were put on the canvas, in bands. */
+/** A finished picture as it was put on the canvas. */
 export interface Drawn {
   readonly width: number;
   readonly height: number;
-  readonly bands: readonly { readonly top: number; readonly rgba: Uint8ClampedArray<ArrayBuffer> }[];
+  readonly rgba: Uint8ClampedArray<ArrayBuffer>;
   readonly clipped: number | undefined;
 }
 
@@ -10,12 +10,22 @@ export interface Drawn {
  * Finished pictures by what they show and their frame, within a budget of bytes; those used longest ago go first. Playing comes from here.
  */
 export class DrawnPictures {
-  private readonly limit: number;
   private readonly held = new Map<string, { readonly state: string; readonly frame: number; readonly drawn: Drawn }>();
-  private bytes = 0;
+  bytes = 0;
+  private most: number;
 
   constructor(limit: number) {
-    this.limit = limit;
+    this.most = limit;
+  }
+
+  get limit(): number {
+    return this.most;
+  }
+
+  /** Another budget; what does not fit into it goes. */
+  set limit(bytes: number) {
+    this.most = bytes;
+    this.shrink();
   }
 
   get(state: string, frame: number): Drawn | undefined {
@@ -35,10 +45,7 @@ export class DrawnPictures {
     this.drop(key);
     this.held.set(key, { state, frame, drawn });
     this.bytes += size;
-    for (const old of this.held.keys()) {
-      if (this.bytes <= this.limit) break;
-      this.drop(old);
-    }
+    this.shrink();
   }
 
   /** Whether one more picture of a size fits without another's going. */
@@ -51,6 +58,13 @@ export class DrawnPictures {
     return new Set([...this.held.values()].filter((h) => h.state === state).map((h) => h.frame));
   }
 
+  private shrink(): void {
+    for (const old of this.held.keys()) {
+      if (this.bytes <= this.limit) break;
+      this.drop(old);
+    }
+  }
+
   private drop(key: string): void {
     const old = this.held.get(key);
     if (!old) return;
@@ -59,4 +73,4 @@ export class DrawnPictures {
   }
 }
 
-const bytesOf = ({ bands }: Drawn) => bands.reduce((n, b) => n + b.rgba.byteLength, 0);
+const bytesOf = ({ rgba }: Drawn) => rgba.byteLength;

@@ -1,10 +1,22 @@
-import type { ColourKey, Plan, RowStatistics, Size, ViewChoice } from '@june-haze/core';
+import type {
+  ColourKey,
+  NodeKeys,
+  Plan,
+  Plane,
+  RowStatistics,
+  Size,
+  ViewChoice,
+  WholePicture,
+  Window,
+} from '@june-haze/core';
 
-/** What the main thread asks of a picture worker, and what it answers. Pixels travel as transferred buffers. */
+import type { Plans } from './plans.ts';
+
+/** What the page asks of picture workers, and what they answer. Planes and pictures lie in memory that all share, where a page may have such. */
 export type ChannelChoice = 'colour' | 'red' | 'green' | 'blue' | 'alpha' | 'luminance';
 
 export interface PictureRequest {
-  readonly plan: Plan;
+  readonly plans: Plans;
   readonly workingSpace: string;
   readonly viewing: ViewChoice;
   readonly colour: ColourKey;
@@ -17,23 +29,61 @@ export interface PictureRequest {
   /** Source id to a mark that is another whenever its pixels may be. */
   readonly stamps: Readonly<Record<string, string>>;
   readonly level: number;
-  /** The shot's size, which every pass must have. */
+  /** The shot's size. */
   readonly size: Size;
   /** Size at the level. */
   readonly width: number;
   readonly height: number;
 }
 
-export interface ToWorker {
-  readonly id: number;
-  readonly kind: 'picture' | 'probe' | 'count';
-  readonly request: PictureRequest;
-  /** Rows of the level this worker answers for, end excluded. */
-  readonly top: number;
-  readonly end: number;
-  /** Probe only: column, with the row as `top`. */
-  readonly x?: number;
+/** Where the planes of a plan's input are, by their keys. */
+export interface InputPlaces {
+  readonly colour: readonly [string, string, string];
+  readonly alpha?: string;
+  readonly window: Window;
+  readonly data: Window;
 }
+
+/** A picture to be made: all that workers must know of it but the planes, which they hold. */
+export interface PictureJob extends Omit<PictureRequest, 'plans' | 'frame' | 'sourceFrames' | 'stamps' | 'size'> {
+  readonly plan: Plan;
+  /** Tells one picture from another. */
+  readonly number: number;
+  readonly keys: readonly NodeKeys[];
+  readonly inputs: readonly InputPlaces[];
+  /** What nodes look at that look at the whole picture. */
+  readonly whole: ReadonlyMap<number, WholePicture>;
+}
+
+/** How a picture's rows are handed out: whoever comes first takes a block, its own share before the others'. */
+export interface Share {
+  /** Rows of a block. */
+  readonly rows: number;
+  readonly worker: number;
+  readonly workers: number;
+  /** Shared: [1 when nobody wants the picture any more, then 1 for each block that is taken]. Without it each worker makes its own share. */
+  readonly claims: Int32Array | undefined;
+}
+
+export type Task =
+  | { readonly kind: 'picture'; readonly job: PictureJob; readonly share: Share; readonly rgba: Uint8Array | undefined }
+  /** Adds up what a node looks at, into planes that all share, or, where there are none, all of it. */
+  | {
+      readonly kind: 'gather';
+      readonly job: PictureJob;
+      readonly share: Share;
+      readonly node: number;
+      readonly into: WholePicture;
+    }
+  /** Makes of what was gathered what the node looks at. */
+  | { readonly kind: 'complete'; readonly job: PictureJob; readonly node: number; readonly into: WholePicture }
+  | { readonly kind: 'count'; readonly job: PictureJob; readonly top: number; readonly end: number }
+  | { readonly kind: 'probe'; readonly job: PictureJob; readonly x: number; readonly y: number };
+
+export type ToWorker =
+  | { readonly kind: 'hold'; readonly planes: readonly (readonly [key: string, plane: Plane])[] }
+  | { readonly kind: 'drop'; readonly keys: readonly string[] }
+  | (Task & { readonly id: number });
 
 export interface ProbeAnswer {
   /** The beauty's or first input's own numbers, in its declared space, and whose they are; undefined for a ledger without passes. */
@@ -42,21 +92,28 @@ export interface ProbeAnswer {
   readonly codes: readonly [number, number, number];
 }
 
-export type FromWorker =
+export type Answer =
   | {
-      readonly id: number;
       readonly kind: 'picture';
-      readonly rgba: ArrayBuffer;
-      readonly top: number;
+      /** The blocks that were made, where memory is not shared. */
+      readonly blocks: readonly { readonly top: number; readonly rgba: Uint8Array }[];
       /** Pixels that the viewing look cuts off; absent without such a look. */
       readonly clipped?: number;
+      /** What the worker keeps, in bytes. */
+      readonly keptBytes: number;
     }
-  | { readonly id: number; readonly kind: 'count'; readonly statistics: RowStatistics }
-  | { readonly id: number; readonly kind: 'probe'; readonly probe: ProbeAnswer }
-  | { readonly id: number; readonly kind: 'error'; readonly message: string };
+  | { readonly kind: 'gather'; readonly into: WholePicture }
+  | { readonly kind: 'complete'; readonly into: WholePicture }
+  | { readonly kind: 'count'; readonly statistics: RowStatistics }
+  | { readonly kind: 'probe'; readonly probe: ProbeAnswer }
+  | { readonly kind: 'error'; readonly message: string };
+
+export type FromWorker = Answer & { readonly id: number };
 
 export interface PictureResult {
   readonly milliseconds: number;
   /** Share of pixels that the viewing look cuts off; undefined without such a look. */
   readonly clipped: number | undefined;
+  /** The level that it was made at. */
+  readonly level: number;
 }

@@ -1,13 +1,11 @@
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState, type RefObject } from 'react';
 import type { Shot } from '@june-haze/contract';
+import { Player, type Played } from './player.ts';
 
 export interface Playback {
+  /** The frame looked at; while playing, the one that it began from. */
   frame: number;
   playing: boolean;
-  /** Frames drawn per second, measured over the last ones, while playing. */
-  measured: number | undefined;
-  /** Frames that did not come in time since playing began. */
-  dropped: number;
   /** Frames that were drawn since the page came up. */
   seen: ReadonlySet<number>;
   /** Frames that are held as they are now, to be played at once. */
@@ -15,73 +13,64 @@ export interface Playback {
   setHeld(frames: ReadonlySet<number>): void;
   setFrame(frame: number): void;
   toggle(): void;
+  /** A frame is on the screen. */
   drawn(frame: number): void;
+  /** Hears of each frame that is played, past React. Returns how to stop listening. */
+  listen(listener: (played: Played) => void): () => void;
 }
 
-/** The frame looked at, and playing: the next frame is asked for when the last one is drawn and its time has come. */
-export function usePlayback(shot: Shot): Playback {
+/** The frame looked at, and playing, which runs past React: `show` puts a frame on the screen. */
+export function usePlayback(shot: Shot, show: RefObject<(frame: number) => void>): Playback {
   const [frame, setFrame] = useState(shot.firstFrame);
   const [playing, setPlaying] = useState(false);
   const [seen, setSeen] = useState<ReadonlySet<number>>(new Set());
   const [held, setHeld] = useState<ReadonlySet<number>>(new Set());
-  const [measured, setMeasured] = useState<number>();
-  const [dropped, setDropped] = useState(0);
-  /** When the next frame is to be seen, by the clock: what came late does not move those after it. */
-  const due = useRef<number>(undefined);
-  const times = useRef<number[]>([]);
-  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const listeners = useRef(new Set<(played: Played) => void>());
+  const player = useRef<Player>(undefined);
   const { firstFrame, lastFrame, rate } = shot;
   const shown = Math.min(Math.max(frame, firstFrame), lastFrame);
 
+  const stop = useCallback(() => {
+    const stopped = player.current;
+    if (!stopped) return;
+    stopped.end();
+    player.current = undefined;
+    setFrame(stopped.frame);
+    setPlaying(false);
+  }, []);
+  useEffect(() => stop, [stop, firstFrame, lastFrame, rate]);
+
   const toggle = useCallback(() => {
-    times.current = [];
-    due.current = undefined;
-    setMeasured(undefined);
-    setDropped(0);
-    setPlaying(!playing);
-    if (!playing) setFrame((f) => (f >= lastFrame ? firstFrame : f + 1));
-  }, [playing, firstFrame, lastFrame]);
+    if (player.current) return stop();
+    player.current = new Player(
+      shown,
+      { first: firstFrame, last: lastFrame, rate },
+      (next) => show.current(next),
+      (played) => listeners.current.forEach((l) => l(played)),
+    );
+    setPlaying(true);
+    player.current.begin();
+  }, [stop, shown, firstFrame, lastFrame, rate, show]);
 
-  const drawn = useCallback(
-    (done: number) => {
-      setSeen((s) => (s.has(done) ? s : new Set(s).add(done)));
-      if (!playing) return;
-      const now = performance.now();
-      times.current = [...times.current.slice(-24), now];
-      const span = now - times.current[0]!;
-      if (times.current.length > 2) setMeasured(((times.current.length - 1) * 1000) / span);
-      clearTimeout(timer.current);
-      const each = 1000 / rate;
-      const next = (due.current ?? now) + each;
-      const late = Math.floor((now - next) / each);
-      if (late > 0) setDropped((d) => d + late);
-      due.current = next + Math.max(0, late) * each;
-      timer.current = setTimeout(
-        () => setFrame(done >= lastFrame ? firstFrame : done + 1),
-        Math.max(0, due.current - now),
-      );
+  const counted = useRef(seen);
+  const drawn = useCallback((done: number) => {
+    if (!counted.current.has(done)) setSeen((counted.current = new Set(counted.current).add(done)));
+    player.current?.drawn(done);
+  }, []);
+  const choose = useCallback(
+    (next: number) => {
+      stop();
+      setFrame(next);
     },
-    [playing, firstFrame, lastFrame, rate],
+    [stop],
   );
-
-  useEffect(() => {
-    if (!playing) clearTimeout(timer.current);
-    return () => clearTimeout(timer.current);
-  }, [playing]);
+  const listen = useCallback((listener: (played: Played) => void) => {
+    listeners.current.add(listener);
+    return () => void listeners.current.delete(listener);
+  }, []);
 
   return useMemo(
-    () => ({
-      frame: shown,
-      playing,
-      measured: playing ? measured : undefined,
-      dropped,
-      seen,
-      held,
-      setHeld,
-      setFrame,
-      toggle,
-      drawn,
-    }),
-    [shown, playing, measured, dropped, seen, held, toggle, drawn],
+    () => ({ frame: shown, playing, seen, held, setHeld, setFrame: choose, toggle, drawn, listen }),
+    [shown, playing, seen, held, choose, toggle, drawn, listen],
   );
 }

@@ -26,6 +26,7 @@ export const glow = finish({
   nothing: ({ amount }) => amount === 0,
   reach: () => 0,
   whole: {
+    by: ['size', 'threshold'],
     halvings: ({ size }, level) =>
       Math.min(halvingsMost, Math.max(0, Math.floor(Math.log2(size / 2 ** level / narrowest)))),
     gather(heap, total, n, { threshold }, [wr, wg, wb]) {
@@ -39,33 +40,29 @@ export const glow = finish({
         b[i] = b[i]! * kept;
       }
     },
+    complete(heap, whole, { size }, level) {
+      for (const plane of whole.planes.slice(0, 3)) spread(heap, plane, whole, size / 2 ** (level + whole.halved));
+    },
   },
-  run({ heap, values, level, width, from, fromTop, to, top, end, whole }) {
+  run({ heap, values, width, from, fromTop, to, top, end, whole }) {
     const k = heap.kernels;
     const n = (end - top) * width;
     for (let c = 0; c < 4; c++) {
       k.copyPlane(to[c]!, from[c]! + (top - fromTop) * width * 4, n);
       if (c === 3 || !whole) continue;
-      const size = values.size / 2 ** (level + whole.halved);
-      const mark = heap.mark();
-      const spread = spreadPlane(heap, whole, c, size);
-      addEnlarged(heap.floats(to[c]!, n), heap.floats(spread, whole.width * whole.height), whole, {
-        width,
-        top,
-        amount: values.amount,
-      });
-      heap.release(mark);
+      addEnlarged(heap.floats(to[c]!, n), whole.planes[c]!, whole, { width, top, amount: values.amount });
     }
   },
 });
 
-/** The mean of a plane's blurs: where it lies in the heap. */
-function spreadPlane(heap: Heap, { planes, width, height }: WholePicture, c: number, size: number): number {
+/** Puts the mean of its blurs in a plane's place. */
+function spread(heap: Heap, samples: Float32Array, { width, height }: WholePicture, size: number): void {
   const k = heap.kernels;
   const n = width * height;
+  const mark = heap.mark();
   const sum = heap.allocatePlane(n);
   k.fillPlane(sum, n, 0);
-  const plane = heap.placeFloats(planes[c]!);
+  const plane = heap.placeFloats(samples);
   const blurred = heap.allocatePlane(n);
   for (let o = 0; o < octaves; o++) {
     const rows = { top: 0, end: height };
@@ -73,7 +70,8 @@ function spreadPlane(heap: Heap, { planes, width, height }: WholePicture, c: num
     filterPlane(heap, weights, { plane, ...rows }, { plane: blurred, ...rows }, width, height);
     k.addScaled(sum, blurred, n, 1 / octaves);
   }
-  return sum;
+  samples.set(heap.floats(sum, n));
+  heap.release(mark);
 }
 
 /** Adds a halved plane, enlarged by straight lines between its samples, to rows of the full one. */

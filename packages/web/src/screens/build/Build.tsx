@@ -12,7 +12,7 @@ import {
 } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { Redo2, Undo2 } from 'lucide-react';
-import { useMemo, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useShotColour } from '../../api/colour.ts';
 import { useCommand } from '../../commands/registry.ts';
 import { Split } from '../../frame/Split.tsx';
@@ -20,7 +20,8 @@ import { useThisShot } from '../../frame/ShotFrame.tsx';
 import { FrameStrip } from '../../viewer/FrameStrip.tsx';
 import { usePlayback } from '../../viewer/usePlayback.ts';
 import { useRested } from '../../viewer/useRested.ts';
-import { Viewer } from '../../viewer/Viewer.tsx';
+import { Plans } from '../../viewer/plans.ts';
+import { Viewer, type ViewerHandle } from '../../viewer/Viewer.tsx';
 import { AddEntry } from './AddEntry.tsx';
 import { BalanceRow } from './BalanceRow.tsx';
 import { LedgerList } from './LedgerList.tsx';
@@ -35,23 +36,30 @@ const empty: Plan = {
   hasAlpha: false,
   faults: [],
 };
+const nothing = new Plans(() => empty, false);
 
 const none = {};
 const noFaults: Plan['faults'] = [];
 
-function compile(
+function plansOf(
   document: LedgerDocument,
   { sources, workingSpace, width, height }: Pick<Shot, 'sources' | 'workingSpace' | 'width' | 'height'>,
-  colour: ShotColour | undefined,
-  frame: number,
-): { plan: Plan | undefined; problem?: string } {
-  // Nothing is drawn before the shot's colours are there.
-  if (!colour) return { plan: undefined };
-  try {
+  colour: ShotColour,
+): Plans {
+  const planSources = sources.map(planSource);
+  const compile = (frame: number) => {
     const options = { frame, size: { width, height }, leaveOutFaults: true };
-    return { plan: compilePlan(document, sources.map(planSource), workingSpace, colour, options) };
+    return compilePlan(document, planSources, workingSpace, colour, options);
+  };
+  return new Plans(compile, isKeyed(document));
+}
+
+/** A frame's plan, or why there is none: then nothing is drawn. */
+function planAt(plans: Plans | undefined, frame: number): { plan?: Plan; problem?: string } {
+  try {
+    return plans ? { plan: plans.at(frame) } : {};
   } catch (error) {
-    return { plan: empty, problem: (error as Error).message };
+    return { problem: (error as Error).message };
   }
 }
 
@@ -61,31 +69,51 @@ function colourWith({ colour }: Shot, document: LedgerDocument): ColourKey {
   return looks.length === colour.looks.length ? colour : { ...colour, looks };
 }
 
-/** The shot's other frames, the next first; none where each has a plan of its own. */
-function useAhead({ firstFrame, lastFrame }: Shot, frame: number, alike: boolean): readonly number[] {
+/** The shot's other frames, the next first. */
+function useAhead({ firstFrame, lastFrame }: Shot, frame: number): readonly number[] {
   return useMemo(() => {
-    const count = alike ? lastFrame - firstFrame : 0;
+    const count = lastFrame - firstFrame;
     return Array.from({ length: count }, (_, i) => firstFrame + ((frame - firstFrame + 1 + i) % (count + 1)));
-  }, [firstFrame, lastFrame, frame, alike]);
+  }, [firstFrame, lastFrame, frame]);
 }
 
 /** The picture at left, the ledger at right as an account. */
 export function Build() {
   const shot = useThisShot();
-  const playback = usePlayback(shot);
+  const showFrame = useRef<(frame: number) => void>(() => undefined);
+  const playback = usePlayback(shot, showFrame);
   const { document: saved, canUndo, canRedo, summary: lastChange } = shot.ledger;
-  const { document, settled, draft, save, step, rebuild } = useLedger(shot);
+  const { document, begin, save, step, rebuild } = useLedger(shot);
+  const viewer = useRef<ViewerHandle>(null);
   const [summary, setSummary] = useState<LedgerSummary>();
   const [where, setWhere] = useState(false);
   const [chosen, setChosen] = useState<string>();
   const { sources, workingSpace, width, height } = shot;
   const { data: colour, error: colourError } = useShotColour(colourWith(shot, document));
-  // Only keyed numbers make another plan of another frame.
-  const compiledFrame = isKeyed(document) ? playback.frame : shot.firstFrame;
-  const ahead = useAhead(shot, playback.frame, !isKeyed(document));
+  const ahead = useAhead(shot, playback.frame);
+  const compiled = useCallback(
+    (of: LedgerDocument) => colour && plansOf(of, { sources, workingSpace, width, height }, colour),
+    [sources, workingSpace, width, height, colour],
+  );
+  // Nothing is drawn before the shot's colours are there.
+  const plans = useMemo(() => compiled(document), [compiled, document]);
   const { plan, problem = colourError?.message } = useMemo(
-    () => compile(document, { sources, workingSpace, width, height }, colour, compiledFrame),
-    [document, sources, workingSpace, width, height, colour, compiledFrame],
+    () => planAt(plans, playback.frame),
+    [plans, playback.frame],
+  );
+  // A slider that is dragged moves the picture and itself; the page follows when it comes to rest.
+  const latest = useRef(compiled);
+  useEffect(() => {
+    latest.current = compiled;
+    showFrame.current = (next) => viewer.current?.move({ frame: next });
+  });
+  const draft = useCallback(
+    (moved: LedgerDocument) => {
+      begin();
+      const next = latest.current(moved);
+      if (next) viewer.current?.move({ plans: next });
+    },
+    [begin],
   );
 
   useCommand({ name: 'Undo', keys: 'mod+z', run: () => step('undo'), enabled: canUndo });
@@ -104,8 +132,9 @@ export function Build() {
         left={
           <section className="column" aria-label="Picture">
             <Viewer
+              handle={viewer}
               shot={shot}
-              plan={plan}
+              plans={problem === undefined ? plans : nothing}
               frame={playback.frame}
               show={where && plan?.balance ? 'difference' : 'total'}
               title={where ? 'Difference' : 'Total'}
@@ -140,7 +169,7 @@ export function Build() {
                 />
               </Tooltip>
               <span className="grow" />
-              <AddEntry shot={shot} document={settled} frame={restedFrame} onSave={save} onRebuild={rebuild} />
+              <AddEntry shot={shot} document={document} frame={restedFrame} onSave={save} onRebuild={rebuild} />
             </div>
             <div className="scroll" style={{ background: 'var(--raised)' }}>
               {problem && (
@@ -149,7 +178,7 @@ export function Build() {
                   {problem}
                 </div>
               )}
-              {settled.entries.length === 0 && (
+              {document.entries.length === 0 && (
                 <div className="empty">
                   {shot.sources.length
                     ? 'The ledger is empty. Add an entry, or build the picture from the passes of a source.'
@@ -158,7 +187,7 @@ export function Build() {
               )}
               <LedgerList
                 shot={shot}
-                document={settled}
+                document={document}
                 frame={restedFrame}
                 shares={summary?.shares ?? none}
                 cutOff={summary?.cutOff ?? none}

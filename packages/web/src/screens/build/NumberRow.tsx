@@ -1,6 +1,6 @@
 import { Button, InputNumber, Slider, Tooltip } from 'antd';
 import { RotateCcw } from 'lucide-react';
-import { useState } from 'react';
+import { memo, useCallback, useEffect, useRef, useState } from 'react';
 import { placeOf, rounded, valueOf, type SliderScale } from './sliderScale.ts';
 
 interface Props {
@@ -28,52 +28,48 @@ const places = 1000;
 
 /** A slider with a typed field beside it and its unit. The field may go beyond the slider's ends. */
 export function NumberRow(props: Props) {
-  const { label, fullLabel = label, value: kept, min, max, step, unit, neutral, scale = 'linear', range } = props;
+  const { label, fullLabel = label, value, min, max, step, unit, neutral, scale = 'linear', range } = props;
   const { onDraft, onSave } = props;
-  // The handle goes with the hand; the rest of the page follows when it can.
-  const [moving, setMoving] = useState<number>();
-  const value = moving ?? kept;
-  const even = scale !== 'log';
+  const field = useRef<HTMLDivElement>(null);
+  const precision = Math.max(2, Math.ceil(-Math.log10(step) - 1e-9));
   const limited = (v: number) => (range ? Math.min(range[1], Math.max(range[0], v)) : v);
   const commit = (text: string) => {
     const typed = Number(text);
     if (text.trim() !== '' && Number.isFinite(typed) && Math.abs(typed - value) > 1e-9) onSave(limited(typed));
   };
-  const at = (place: number) => (even ? place : rounded(valueOf(place / places, min, max), step));
+  const latest = useRef({ onDraft, onSave });
+  useEffect(() => {
+    latest.current = { onDraft, onSave };
+  });
+  const draft = useCallback(
+    (moved: number) => {
+      // Written past React: while the hand moves, the page has a picture to show and nothing else to do.
+      const input = field.current?.querySelector('input');
+      if (input) input.value = moved.toFixed(precision);
+      latest.current.onDraft(moved);
+    },
+    [precision],
+  );
+  const save = useCallback((moved: number) => latest.current.onSave(moved), []);
   return (
     <div className="setting">
       <span>{label}</span>
-      <Slider
-        aria-label={fullLabel}
-        ariaLabelForHandle={fullLabel}
-        min={even ? min : 0}
-        max={even ? max : places}
-        step={even ? step : 1}
-        value={even ? value : placeOf(value, min, max) * places}
-        tooltip={{ open: false }}
-        onChange={(place) => {
-          setMoving(at(place));
-          onDraft(at(place));
-        }}
-        onChangeComplete={(place) => {
-          setMoving(undefined);
-          onSave(at(place));
-        }}
-        style={{ margin: '0 6px' }}
-      />
-      <InputNumber
-        size="small"
-        aria-label={`${fullLabel}, typed`}
-        className="number"
-        controls={false}
-        step={step}
-        precision={Math.max(2, Math.ceil(-Math.log10(step) - 1e-9))}
-        value={value}
-        style={{ width: '100%' }}
-        onStep={(v) => onSave(limited(Number(v)))}
-        onPressEnter={(e) => commit((e.target as HTMLInputElement).value)}
-        onBlur={(e) => commit(e.target.value)}
-      />
+      <MovingSlider {...{ label: fullLabel, value, min, max, step, scale }} onDraft={draft} onSave={save} />
+      <div ref={field}>
+        <InputNumber
+          size="small"
+          aria-label={`${fullLabel}, typed`}
+          className="number"
+          controls={false}
+          step={step}
+          precision={precision}
+          value={value}
+          style={{ width: '100%' }}
+          onStep={(v) => onSave(limited(Number(v)))}
+          onPressEnter={(e) => commit((e.target as HTMLInputElement).value)}
+          onBlur={(e) => commit(e.target.value)}
+        />
+      </div>
       <span className="quiet">{unit}</span>
       <Tooltip title={`Back to ${neutral}`}>
         <Button
@@ -88,3 +84,38 @@ export function NumberRow(props: Props) {
     </div>
   );
 }
+
+interface SliderProps extends Pick<Props, 'label' | 'value' | 'min' | 'max' | 'step' | 'onDraft' | 'onSave'> {
+  scale: SliderScale;
+}
+
+/** The slider alone goes with the hand; the rest of its row follows when it comes to rest. */
+const MovingSlider = memo(function MovingSlider(props: SliderProps) {
+  const { label, value: kept, min, max, step, scale, onDraft, onSave } = props;
+  const [moving, setMoving] = useState<number>();
+  const value = moving ?? kept;
+  const even = scale !== 'log';
+  const at = (place: number) => (even ? place : rounded(valueOf(place / places, min, max), step));
+  return (
+    <Slider
+      aria-label={label}
+      ariaLabelForHandle={label}
+      min={even ? min : 0}
+      max={even ? max : places}
+      step={even ? step : 1}
+      value={even ? value : placeOf(value, min, max) * places}
+      tooltip={noTooltip}
+      onChange={(place) => {
+        setMoving(at(place));
+        onDraft(at(place));
+      }}
+      onChangeComplete={(place) => {
+        setMoving(undefined);
+        onSave(at(place));
+      }}
+      style={sliderMargin}
+    />
+  );
+});
+const noTooltip = { open: false };
+const sliderMargin = { margin: '0 6px' };

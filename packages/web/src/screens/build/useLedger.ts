@@ -12,12 +12,10 @@ interface Pending {
 }
 
 export interface LedgerEditing {
-  /** What the picture shows: the draft while something moves, else the revision in force. */
+  /** What the page shows: what was changed last, else the revision in force. What is only being moved goes to the picture alone. */
   document: LedgerDocument;
-  /** The same without what is only being moved: rows show it when it has come to rest, so that a picture need not wait for them. */
-  settled: LedgerDocument;
-  /** Shown at once, not yet kept. */
-  draft(document: LedgerDocument): void;
+  /** A change begins that is not kept yet: it stays a change of what is in force now. */
+  begin(): void;
   /** Shown at once and kept as a revision when it has rested. Changes made meanwhile follow each other in order. */
   save(document: LedgerDocument, words: string): void;
   step(direction: 'undo' | 'redo'): void;
@@ -32,8 +30,8 @@ export function useLedger(shot: Shot): LedgerEditing {
   const [answer, setAnswer] = useState(shot);
   const { revision, document: saved } = newerShot(answer.id === id ? answer : undefined, shot).ledger;
   const [draft, setDraft] = useState<LedgerDocument>();
-  const [moved, setMoved] = useState<LedgerDocument>();
   const base = useRef(revision);
+  const begun = useRef(false);
   const pending = useRef<Pending>(undefined);
   const waiting = useRef(0);
   const last = useRef(Promise.resolve());
@@ -41,8 +39,8 @@ export function useLedger(shot: Shot): LedgerEditing {
 
   // What is being changed stays a change of what it began from: had another changed the ledger meanwhile, the server refuses it.
   useEffect(() => {
-    if (!waiting.current && draft === undefined && moved === undefined) base.current = revision;
-  }, [revision, draft, moved]);
+    if (!waiting.current && draft === undefined && !begun.current) base.current = revision;
+  }, [revision, draft]);
 
   const ask = useCallback(
     async (path: string, method: 'PUT' | 'POST', more: object = {}) => {
@@ -61,7 +59,6 @@ export function useLedger(shot: Shot): LedgerEditing {
       .then(task)
       .catch(() => {
         pending.current = undefined;
-        setMoved(undefined);
         setDraft(undefined);
       })
       .finally(() => waiting.current--);
@@ -79,7 +76,7 @@ export function useLedger(shot: Shot): LedgerEditing {
 
   const save = useCallback(
     (document: LedgerDocument, words: string) => {
-      setMoved(undefined);
+      begun.current = false;
       setDraft(document);
       pending.current = { document, words };
       clearTimeout(timer.current);
@@ -97,6 +94,10 @@ export function useLedger(shot: Shot): LedgerEditing {
     [inTurn, keepPending],
   );
 
+  const begin = useCallback(() => {
+    begun.current = true;
+  }, []);
+
   // What is still resting is kept first, so that a step back goes back from it.
   const afterPending = (path: string) =>
     inTurn(async () => {
@@ -104,9 +105,8 @@ export function useLedger(shot: Shot): LedgerEditing {
       await ask(`ledger/${path}`, 'POST');
     });
   return {
-    document: moved ?? draft ?? saved,
-    settled: draft ?? saved,
-    draft: setMoved,
+    document: draft ?? saved,
+    begin,
     save,
     step: afterPending,
     rebuild: (by, sourceId) => afterPending(`rebuild?by=${by}&source=${sourceId}`),
