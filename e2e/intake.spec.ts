@@ -3,7 +3,7 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, wri
 import { join } from 'node:path';
 import { expect, test, type APIRequestContext, type Page } from '@playwright/test';
 import type { Shot, ShotSummary } from '@june-haze/contract';
-import { addEntry, choose, newShot, readShot } from './steps.ts';
+import { addEntry, choose, newShot, readPlanes, readShot } from './steps.ts';
 
 const media = (...path: string[]) => join(process.env.JUNE_MEDIA!, ...path);
 const problem = (page: Page, title: string) => page.getByTestId('problem').filter({ hasText: title });
@@ -263,7 +263,7 @@ test('many sources are read otherwise at once; a plate that begins elsewhere is 
     ]);
   const { sources } = await readShot(request, id);
   const planes = async (source: string) =>
-    (await (await request.get(`/api/sources/${source}/planes?frame=1002&part=0&level=2&channel=R`)).body()).length;
+    (await readPlanes(request, { source, frame: 1002, part: 0, level: 2, channels: ['R'] }))[0]!.length;
   // The same frame of both is found under the same number.
   expect(await planes(sources[0]!.id)).toBe(await planes(sources[1]!.id));
 });

@@ -41,7 +41,7 @@ test('the whole road: bring in, declare, build to balance, change, undo, reload,
   await page.getByRole('button', { name: /^Emission/ }).click();
   await addAdjustment(page, 'Exposure');
   const planes: string[] = [];
-  page.on('request', (r) => r.url().includes('/planes') && planes.push(r.url()));
+  page.on('request', (r) => r.url().includes('/api/planes') && planes.push(r.url()));
   await page.getByLabel('Exposure, typed').fill('1');
   await page.getByLabel('Exposure, typed').press('Enter');
   await expect(page.getByTestId('balance')).toContainText('off by');

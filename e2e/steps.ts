@@ -2,7 +2,8 @@ import { execFileSync } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, type APIRequestContext, type Locator, type Page } from '@playwright/test';
-import type { Shot } from '@june-haze/contract';
+import type { Plane } from '@june-haze/core';
+import { PlanesReader, type PlanesWant, type Shot } from '@june-haze/contract';
 
 /** Waits until the small demo of the tests is traced whole. */
 export async function demoReady(request: APIRequestContext): Promise<void> {
@@ -89,4 +90,15 @@ export async function writeFloatFrame(page: Page): Promise<Locator> {
   await card.getByRole('button', { name: 'Write files' }).click();
   await expect(card.getByTestId('run-state')).toHaveText('written', { timeout: 30_000 });
   return card;
+}
+
+/** Whole planes of channels of a source, as the server has them. */
+export async function readPlanes(request: APIRequestContext, want: PlanesWant): Promise<readonly Plane[]> {
+  const response = await request.get('/api/planes', { params: { want: JSON.stringify(want) } });
+  expect(response.status()).toBe(200);
+  const reader = new PlanesReader((bytes) => new ArrayBuffer(bytes));
+  reader.add(await response.body());
+  const [answer] = reader.end();
+  if (!answer || 'error' in answer.header) throw new Error(JSON.stringify(answer?.header));
+  return answer.planes;
 }

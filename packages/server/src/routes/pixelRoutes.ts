@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
-import { once } from 'node:events';
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
 import { Router } from 'express';
 import { dataRoles, windowAtLevel } from '@june-haze/core';
 import {
@@ -38,19 +39,10 @@ export function pixelRoutes(context: Context): Router {
     for (const each of read) each.catch(() => undefined);
     response.setHeader('content-type', 'application/octet-stream');
     response.setHeader('cache-control', 'private, no-store');
-    for (const each of read) {
-      const { header, planes } = await each.catch((error: unknown) => {
-        const [status, message] = describeError(error);
-        if (status === 500) console.error('GET planes:', error);
-        return { header: { error: message, status }, planes: [] };
-      });
-      if (response.closed) return;
-      response.write(headerBytes(header));
-      for (const p of planes)
-        if (!response.write(Buffer.from(p.buffer, p.byteOffset, p.byteLength)) && !response.closed)
-          await Promise.race([once(response, 'drain'), once(response, 'close')]);
-    }
-    response.end();
+    await pipeline(Readable.from(answerBytes(read), { objectMode: false }), response).catch((error: unknown) => {
+      // A page that has left does not miss the rest.
+      if (!response.closed) throw error;
+    });
   });
 
   router.get('/sources/:id/thumbnail', async (request, response) => {
@@ -108,6 +100,19 @@ export function pixelRoutes(context: Context): Router {
   });
 
   return router;
+}
+
+/** What was read, in order, as it goes over the line: one that failed says so and leaves the others. */
+async function* answerBytes(read: readonly ReturnType<typeof readWant>[]): AsyncGenerator<Uint8Array> {
+  for (const each of read) {
+    const { header, planes } = await each.catch((error: unknown) => {
+      const [status, message] = describeError(error);
+      if (status === 500) console.error('GET planes:', error);
+      return { header: { error: message, status }, planes: [] };
+    });
+    yield headerBytes(header);
+    for (const p of planes) yield Buffer.from(p.buffer, p.byteOffset, p.byteLength);
+  }
 }
 
 /** The planes of one want. Where nobody waits any more, nothing further is decoded. */

@@ -37,15 +37,16 @@ export class PictureJobs {
 
   /** A job for a picture. Throws a sentence where a plane cannot be had. */
   async prepare(request: PictureRequest, signal?: AbortSignal): Promise<PictureJob> {
-    const { plans, frame, sourceFrames: _frames, stamps: _stamps, size: _size, ...shown } = request;
+    const { plans, frame, workingSpace, viewing, colour, channel, show, level, width, height } = request;
     const own = plans.at(frame);
-    const plan = request.show === 'difference' ? differencePlan(own) : own;
+    const plan = show === 'difference' ? differencePlan(own) : own;
     const inputs = await this.planes.need(request, plan, signal);
     const keys = this.keys.of(
       plan,
       inputs.map(({ colour, alpha }) => JSON.stringify([colour, alpha])),
     );
-    let job: PictureJob = { ...shown, plan, inputs, keys, whole: new Map(), number: this.nextNumber++ };
+    const shown = { workingSpace, viewing, colour, channel, show, level, width, height };
+    let job: PictureJob = { ...shown, number: this.nextNumber++, plan, inputs, keys, whole: new Map() };
     for (const node of wholeNodes(plan)) {
       const whole = await this.whole(job, node);
       job = { ...job, whole: new Map([...job.whole, [node, whole]]) };
