@@ -57,6 +57,20 @@ async function canvasCodes(page: Page): Promise<number[]> {
   });
 }
 
+/** What an output of the shot writes through its viewing, row by row, RGB. */
+async function writtenCodes(request: APIRequestContext, shot: Shot): Promise<number[]> {
+  const range = { firstFrame: 1001, lastFrame: 1001 };
+  const output = { name: 'seen', kind: 'png', sampleType: 'half', compression: 'zip', ...range };
+  const { outputs } = await post<Shot>(request, `/shots/${shot.id}/outputs`, output);
+  await post(request, `/outputs/${outputs[0]!.id}/runs`, { overwrite: true });
+  await expect.poll(async () => (await readShot(request, shot.id)).runs[0]!.state).toBe('done');
+  const [run] = (await readShot(request, shot.id)).runs;
+  expect(run!.frames[0]!.readBack!.proved).toBe(true);
+  const file = join(process.env.JUNE_OUTPUT!, outputs[0]!.pattern.replace('####', '1001'));
+  const { data } = await sharp(file).removeAlpha().raw().toBuffer({ resolveWithObject: true });
+  return [...data];
+}
+
 for (const alpha of ['premultiplied', 'straight', 'none'] as const)
   test(`the page and the written picture show the same codes for alpha read as ${alpha}`, async ({ page, request }) => {
     await softCard(`card-${alpha}`);
@@ -74,50 +88,64 @@ for (const alpha of ['premultiplied', 'straight', 'none'] as const)
       balanceAgainst: { sourceId: source.id, pass: source.passes[0]!.name },
     };
     await post(request, `/shots/${shot.id}/ledger`, { base: 0, document, summary: 'card over paper' }, 'PUT');
-    const output = {
-      name: 'seen',
-      kind: 'png',
-      sampleType: 'half',
-      compression: 'zip',
-      firstFrame: 1001,
-      lastFrame: 1001,
-    };
-    const { outputs } = await post<Shot>(request, `/shots/${shot.id}/outputs`, output);
-    await post(request, `/outputs/${outputs[0]!.id}/runs`, { overwrite: true });
-    await expect.poll(async () => (await readShot(request, shot.id)).runs[0]!.state).toBe('done');
-    const [run] = (await readShot(request, shot.id)).runs;
-    expect(run!.frames[0]!.readBack!.proved).toBe(true);
-    const file = join(process.env.JUNE_OUTPUT!, outputs[0]!.pattern.replace('####', '1001'));
-    const { data } = await sharp(file).removeAlpha().raw().toBuffer({ resolveWithObject: true });
+    const written = await writtenCodes(request, shot);
 
     await page.goto(`/shots/${shot.id}/build`);
     await expect(page.getByTestId('drawn-in')).toBeVisible();
     const codes = await canvasCodes(page);
     expect(codes.length).toBe(96 * 64 * 3);
     expect(new Set(codes).size).toBeGreaterThan(40);
-    expect(codes).toEqual([...data]);
+    expect(codes).toEqual(written);
   });
 
-test('a pass of another size is refused by name on the page, and nothing is sheared', async ({ page, request }) => {
+test('a source of another size is placed, and dragged where it shall lie: the page and the file show the same codes', async ({
+  page,
+  request,
+}) => {
   await softCard('large');
   await softCard('small', 60, 40);
   const shot = await shotOf(request, 'Two sizes', 'large', 'small');
-  const pass = (i: number) => ({
+  const pass = (i: number, name: string) => ({
     id: `e${i}`,
-    name: `Card ${i}`,
+    name,
     kind: 'pass',
     enabled: true,
-    operation: 'plus',
+    operation: 'over',
     mix: 1,
     adjustments: [],
     sourceId: shot.sources[i]!.id,
     pass: shot.sources[i]!.passes[0]!.name,
   });
   const small = shot.sources.findIndex((s) => s.pattern.startsWith('small'));
-  const change = { base: 0, document: { version: 1, entries: [pass(1 - small), pass(small)] }, summary: 'both' };
-  await post(request, `/shots/${shot.id}/ledger`, change, 'PUT');
-  await page.goto(`/shots/${shot.id}/build`);
-  await expect(page.getByRole('alert')).toContainText(
-    'small.1001.exr: it is 60×40, the shot 96×64: passes of one ledger must have one size.',
+  expect(shot.width).toBe(96);
+  const entries = [pass(1 - small, 'Large'), pass(small, 'Small')];
+  await post(
+    request,
+    `/shots/${shot.id}/ledger`,
+    { base: 0, document: { version: 1, entries }, summary: 'both' },
+    'PUT',
   );
+  await page.goto(`/shots/${shot.id}/build`);
+  await expect(page.getByTestId('drawn-in')).toBeVisible();
+  const centred = await canvasCodes(page);
+  await page.getByRole('button', { name: /^Small/ }).click();
+  await page.getByLabel('Scale, typed').fill('0.5');
+  await page.getByLabel('Scale, typed').press('Enter');
+  await expect.poll(async () => (await readShot(request, shot.id)).sources[small]!.reading.placement?.scale).toBe(0.5);
+  // Dragged in the picture: by as many of its pixels as the hand goes.
+  await page.getByRole('button', { name: 'Move it in the picture' }).click();
+  const box = (await page.getByTestId('picture').boundingBox())!;
+  const middle = [box.x + box.width / 2, box.y + box.height / 2] as const;
+  await page.mouse.move(...middle);
+  await page.mouse.down();
+  await page.mouse.move(middle[0] + (20 * box.width) / 96, middle[1] - (10 * box.height) / 64, { steps: 5 });
+  await page.mouse.up();
+  await expect
+    .poll(async () => (await readShot(request, shot.id)).sources[small]!.reading.placement)
+    .toEqual({ scale: 0.5, shift: [20, -10] });
+  await expect(page.getByLabel('Right, typed')).toHaveValue('20.00');
+  await page.waitForTimeout(500);
+  const codes = await canvasCodes(page);
+  expect(codes).not.toEqual(centred);
+  expect(codes).toEqual(await writtenCodes(request, shot));
 });

@@ -9,6 +9,7 @@ import {
   type Matte,
 } from '@june-haze/core';
 import { adjustmentSchema, finishShapes, mixSchema, operationSchema } from './ledger.ts';
+import { placementSchema } from './source.ts';
 
 // The job file: everything that a picture's pixels depend on, in one document; docs/jobs.md is its description for people. Every field that
 // is not known is refused: a slip of the pen must not pass for a default.
@@ -16,11 +17,6 @@ import { adjustmentSchema, finishShapes, mixSchema, operationSchema } from './le
 const name = z.string().min(1).max(500);
 const text = z.string().max(500);
 const light = keyedSchema([-1e9, 1e9]);
-
-const placementSchema = z.strictObject({
-  scale: z.number().positive().max(1000).default(1),
-  shift: z.tuple([z.number(), z.number()]).default([0, 0]),
-});
 
 export const jobSourceSchema = z.strictObject({
   /** Relative to the job; hash marks stand for the frame, without them it is a still or a movie. */

@@ -92,6 +92,12 @@ export type SourceFacts = z.infer<typeof sourceFactsSchema>;
 /** What is done on writing where a frame is missing or damaged. */
 export const faultPolicies = ['stop', 'hold', 'black'] as const;
 
+/** Scaled about its centre, then moved, in pixels of the shot's picture, right and down. */
+export const placementSchema = z.strictObject({
+  scale: z.number().positive().max(1000).default(1),
+  shift: z.tuple([z.number().min(-1e5).max(1e5), z.number().min(-1e5).max(1e5)]).default([0, 0]),
+});
+
 const readingFields = {
   rate: z.number().positive().max(1000).nullable(),
   /** The number that the first frame has in the shot. */
@@ -102,6 +108,8 @@ const readingFields = {
   /** A plate is converted into the working space; a reference is shown untouched and never summed. */
   use: z.enum(['plate', 'reference']),
   onFault: z.enum(faultPolicies),
+  /** How it lies in the shot's picture; null: centred as it is. */
+  placement: placementSchema.nullable(),
 };
 /** How a source is read otherwise than its files say. Nothing here touches files. */
 export const sourceReadingSchema = z.object({
@@ -112,6 +120,7 @@ export const sourceReadingSchema = z.object({
   range: readingFields.range.default(null),
   use: readingFields.use.default('plate'),
   onFault: readingFields.onFault.default('stop'),
+  placement: readingFields.placement.default(null),
 });
 export type SourceReading = z.infer<typeof sourceReadingSchema>;
 

@@ -34,6 +34,10 @@ const source = planSource({
   name: 'landing',
   declaredSpace: 'Linear Rec.709',
   alpha: 'straight',
+  width,
+  height,
+  pixelAspect: 1,
+  reading: { placement: null },
   passes: [pass('beauty', 'beauty'), pass('light', 'diffuse')],
 });
 const entry = (name: string, more: object = {}) =>

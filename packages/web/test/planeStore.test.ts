@@ -110,7 +110,10 @@ describe('planes of pictures', () => {
   test('what the server says of one pass is its sentence; another size and missing lines are, too', async () => {
     const failing: [Partial<PlanesHeader>, string][] = [
       [{ error: 'a.1001.exr: frame 1001 is missing.', status: 404 }, 'a.1001.exr: frame 1001 is missing.'],
-      [{ size: { width: 6, height: 4 } }, 'a.exr: it is 6×4, the shot 8×4: passes of one ledger must have one size.'],
+      [
+        { size: { width: 6, height: 4 } },
+        'a.exr: it is 6×4, its source 8×4: the frames and passes of a source must have one size.',
+      ],
       [{ missing: [[2, 3]] }, 'Frame 1001 ends early or is damaged: lines 2–3 cannot be read.'],
     ];
     for (const [header, sentence] of failing) {

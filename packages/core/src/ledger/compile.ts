@@ -27,7 +27,7 @@ import {
   type Planes,
   type PlanStep,
 } from './plan.ts';
-import type { PlanSource } from './planSource.ts';
+import { centred, relativeAspect, type PlanSource } from './planSource.ts';
 import type { Size } from './sizes.ts';
 
 export interface CompileOptions {
@@ -225,10 +225,12 @@ class Compiler {
   private placed(source: PlanSource, input: number, changes: readonly Change[]): number | undefined {
     const { size: into } = this.options;
     const size = source.size ?? into;
-    const placement = source.placement ?? { scale: 1, shift: [0, 0] };
-    const same = !into || (size!.width === into.width && size!.height === into.height);
-    if (!into || (same && placement.scale === 1 && placement.shift.every((s) => s === 0))) return undefined;
-    const node: PlanNode = { kind: 'place', input, changes, size: size!, placement, into };
+    const placement = source.placement ?? centred;
+    if (!into || !size) return undefined;
+    const aspect = relativeAspect(source, this.sources, into);
+    const same = size.width === into.width && size.height === into.height && aspect === 1;
+    if (same && placement.scale === 1 && placement.shift.every((s) => s === 0)) return undefined;
+    const node: PlanNode = { kind: 'place', input, changes, size, placement, aspect, into };
     return this.shared(`place ${JSON.stringify(node)}`, () => this.nodes.push(node) - 1);
   }
 

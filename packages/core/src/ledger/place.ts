@@ -9,9 +9,8 @@ import { sideAtLevel } from '../image/level.ts';
 const f = Math.fround;
 
 /** How a placed source's columns and rows lie under those of the picture, at a level. */
-export function placedSides({ size, placement, into }: PlaceNode, level: number): { across: Side; down: Side } {
-  const side = (own: number, whole: number, shift: number): Side => {
-    const { scale } = placement;
+export function placedSides({ size, placement, aspect, into }: PlaceNode, level: number): { across: Side; down: Side } {
+  const side = (own: number, whole: number, shift: number, scale: number): Side => {
     const [small, large] = [sideAtLevel(own, level), sideAtLevel(whole, level)];
     // Centre on centre, then moved. Where nothing is scaled, by whole pixels, so that samples stay what they are.
     const free = (large - small) / 2 + shift / 2 ** level;
@@ -21,8 +20,8 @@ export function placedSides({ size, placement, into }: PlaceNode, level: number)
     return { scale, start: (0.5 - centre) / scale + small / 2 - 0.5 };
   };
   return {
-    across: side(size.width, into.width, placement.shift[0]),
-    down: side(size.height, into.height, placement.shift[1]),
+    across: side(size.width, into.width, placement.shift[0], placement.scale * aspect),
+    down: side(size.height, into.height, placement.shift[1], placement.scale),
   };
 }
 

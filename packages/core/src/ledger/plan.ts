@@ -87,6 +87,8 @@ export interface PlaceNode {
   readonly changes: readonly Change[];
   readonly size: Size;
   readonly placement: Placement;
+  /** How much wider its pixels are than the shot's. */
+  readonly aspect: number;
   /** The shot's size, which it is placed in. */
   readonly into: Size;
 }

@@ -13,6 +13,8 @@ export interface PlanSource {
   readonly alpha?: AlphaKind;
   /** The size of its picture; that of the shot when left out. */
   readonly size?: Size;
+  /** How wide one of its pixels is beside its height; as the shot's when left out. */
+  readonly pixelAspect?: number;
   /** How it lies in the shot's picture; centred as it is when left out. */
   readonly placement?: Placement;
 }
@@ -33,7 +35,37 @@ export function planSource(source: {
   readonly declaredSpace: string | null;
   readonly passes: readonly Pass[];
   readonly alpha: AlphaKind;
+  readonly width: number;
+  readonly height: number;
+  readonly pixelAspect: number;
+  readonly reading: { readonly placement: Placement | null };
 }): PlanSource {
-  const { id, name, declaredSpace, passes, alpha } = source;
-  return { id, name, space: declaredSpace ?? undeclared, passes, alpha };
+  const { id, name, declaredSpace, passes, alpha, width, height, pixelAspect, reading } = source;
+  return {
+    id,
+    name,
+    space: declaredSpace ?? undeclared,
+    passes,
+    alpha,
+    size: { width, height },
+    pixelAspect,
+    ...(reading.placement ? { placement: reading.placement } : {}),
+  };
+}
+
+/** As it lies: in the middle, a pixel on a pixel. */
+export const centred: Placement = { scale: 1, shift: [0, 0] };
+
+/** How a source lies within a picture: all of it to be seen (`fit`), or all of the picture covered (`fill`), in the middle. */
+export function placementTo(how: 'fit' | 'fill', source: Size, into: Size, aspect = 1): Placement {
+  const scales = [into.width / (source.width * aspect), into.height / source.height];
+  return { scale: how === 'fit' ? Math.min(...scales) : Math.max(...scales), shift: [0, 0] };
+}
+
+/**
+ * How much wider a source's pixels are than those of the shot: the shot's are those of the first source that has its size.
+ */
+export function relativeAspect(source: PlanSource, sources: readonly PlanSource[], into: Size): number {
+  const first = sources.find((s) => s.size?.width === into.width && s.size.height === into.height);
+  return (source.pixelAspect ?? 1) / (first?.pixelAspect ?? source.pixelAspect ?? 1);
 }

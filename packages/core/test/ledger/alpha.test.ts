@@ -26,6 +26,10 @@ const sourceOf = (alpha: AlphaKind, space = 'ACEScg'): PlanSource =>
     name: 'landing',
     declaredSpace: space,
     alpha,
+    width: 8,
+    height: 1,
+    pixelAspect: 1,
+    reading: { placement: null },
     passes: [
       pass('beauty', 'beauty', 'RGBA'),
       pass('sun', 'light-group', 'RGB'),

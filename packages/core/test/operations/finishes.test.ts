@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
+import { placementTo } from '../../src/ledger/planSource.ts';
 import { mitchell } from '../../src/ledger/resample.ts';
 import { compile, entry, evaluated, finish, inputsOf, randomFrom, source } from './surroundings.ts';
 
@@ -132,6 +133,42 @@ describe('a source of another size', () => {
     const [cropped] = placed(undefined, { width: 10, height: 10 });
     for (let y = 0; y < 10; y++)
       for (let x = 0; x < 10; x++) expect(cropped![y * 10 + x]).toBe(plane[(y + 10) * w + x + 15]);
+  });
+
+  test('pixels wider than the shot’s are laid out wide: twice as wide is what scaling a row by two makes of it', () => {
+    const into = { width: 2 * w, height: h };
+    const sources = (pixelAspect: number) => [
+      source({ id: 'plate', size: into, pixelAspect: 1 }),
+      source({ size: { width: w, height: h }, pixelAspect }),
+    ];
+    const drawn = (pixelAspect: number) => {
+      const plan = compile(
+        [entry('beauty', { operation: 'replace' })],
+        { alphaFrom: null },
+        { sources: sources(pixelAspect), size: into },
+      );
+      return evaluated(
+        plan,
+        inputsOf(plan, () => plane, { window: { x: 0, y: 0, width: w, height: h } }),
+        into,
+      );
+    };
+    const [wide] = drawn(2);
+    // A whole sample's middle lies between two columns: by the filter's own weights of the samples beside it.
+    const [y, x] = [12, 41];
+    const at = (x + 0.5) / 2 - 0.5;
+    let sum = 0;
+    for (let j = Math.floor(at) - 1; j <= Math.floor(at) + 2; j++) sum += mitchell(j - at) * plane[y * w + j]!;
+    expect(wide![y * into.width + x]).toBeCloseTo(sum, 5);
+    // As wide as the shot's own, it is centred.
+    expect(drawn(1)[3]![0]).toBe(0);
+  });
+
+  test('fit shows all of a source, fill covers all of the picture', () => {
+    const into = { width: 192, height: 108 };
+    expect(placementTo('fit', { width: 96, height: 27 }, into)).toEqual({ scale: 2, shift: [0, 0] });
+    expect(placementTo('fill', { width: 96, height: 27 }, into)).toEqual({ scale: 4, shift: [0, 0] });
+    expect(placementTo('fit', { width: 96, height: 27 }, into, 2).scale).toBe(1);
   });
 
   test('the filter is that of Mitchell and Netravali 1988: its values at 0, 1, 2 and its sum', () => {

@@ -7,7 +7,7 @@ import {
   neededRows,
   PlanError,
   summarise,
-  whyNotPlaced,
+  whyOtherSize,
   wholeNodes,
   type Heap,
   type InputPlanes,
@@ -165,7 +165,7 @@ class StripInputs {
     const placed = plan.nodes.flatMap((n) =>
       n.kind === 'place' && plan.inputs[n.input]!.sourceId === sourceId ? [n.size] : [],
     );
-    return whyNotPlaced(part.name, part.size, placed[0] ?? size);
+    return whyOtherSize(part.name, part.size, placed[0] ?? size);
   }
 }
 

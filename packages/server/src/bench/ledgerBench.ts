@@ -43,7 +43,10 @@ export async function benchLedger(
   const { document } = await ledgerState(db, row.id);
   const colour = { key: await colourKey(db, row), folder: places.libraryFolder };
   const own = { width: shot.width, height: shot.height };
-  const { plan, rows } = await planOf(db, pool, colour, row.id, document, shot.workingSpace, { frame });
+  const { plan, rows } = await planOf(db, pool, colour, row.id, document, shot.workingSpace, {
+    frame,
+    size: { width: shot.width, height: shot.height },
+  });
   if (wholeNodes(plan).length) throw new Error('A ledger with a glow is not timed: it looks at the picture twice.');
   const size = options.size ?? own;
   const inputs = await planesOf(plan, await frameFiles(media, plan, rows, frame), own, size);

@@ -58,11 +58,9 @@ async function numbersOf(folder: string, pattern: string): Promise<number[]> {
 /** A source as the compiler wants it. */
 export function jobPlanSource({ name, facts, settings }: JobSource): PlanSource {
   const { space, alpha, placement } = settings;
-  return {
-    ...planSource({ id: name, name, declaredSpace: space, passes: facts.passes, alpha }),
-    size: { width: facts.width, height: facts.height },
-    placement,
-  };
+  const { passes, width, height, pixelAspect } = facts;
+  const reading = { placement };
+  return planSource({ id: name, name, declaredSpace: space, passes, alpha, width, height, pixelAspect, reading });
 }
 
 /** Opens a part of a source's file for a frame. Throws a JobError that names a frame that is missing and shall stop. */

@@ -105,8 +105,10 @@ export class Runs {
     const shot = await requireShot(this.db, output.shot_id);
     const { document } = await ledgerState(this.db, shot.id);
     const colour = await colourKey(this.db, shot);
-    const { rows } = await planOf(this.db, this.pool, this.colour(colour), shot.id, document, shot.working_space);
     const { width, height } = await readShot(this.db, shot);
+    const { rows } = await planOf(this.db, this.pool, this.colour(colour), shot.id, document, shot.working_space, {
+      size: { width, height },
+    });
     if (!rows.length || !document.entries.length)
       throw new RequestError(400, 'The ledger is empty: there is nothing to write.');
     const settings = options.settings ?? output.settings;
@@ -242,6 +244,7 @@ export class Runs {
       planOf(this.db, this.pool, this.colour(key), shotId, document, recipe.workingSpace, {
         declared: recipe.declared,
         frame,
+        size: { width: recipe.width, height: recipe.height },
       }),
     );
     const files = await frameFiles(this.media, whole, rows, frame);

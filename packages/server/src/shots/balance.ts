@@ -33,7 +33,10 @@ export async function proveBalance(context: BalancePlaces, shotId: string, frame
   const { ledger, width, height } = await readShot(db, row);
   const planNow = async (by: Db, shot: ShotRow) => {
     const colour = { key: await colourKey(by, shot, ledger.document), folder: places.libraryFolder };
-    return planOf(by, pool, colour, shot.id, ledger.document, shot.working_space, { frame });
+    return planOf(by, pool, colour, shot.id, ledger.document, shot.working_space, {
+      frame,
+      size: { width, height },
+    });
   };
   const { plan, rows } = await planNow(db, row);
   if (!plan.balance) throw new RequestError(400, 'The ledger has no beauty pass to balance against.');

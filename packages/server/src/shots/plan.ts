@@ -1,4 +1,5 @@
 import { planSource, type CompileOptions, type LedgerDocument, type Plan, type PlanSource } from '@june-haze/core';
+import { sourceReadingSchema } from '@june-haze/contract';
 import type { Selectable } from 'kysely';
 import { granted, type TaskRunner } from '../compute/ask.ts';
 import type { FrameFiles } from '../compute/evaluateFrame.ts';
@@ -15,7 +16,10 @@ type SourceRow = Selectable<Database['sources']>;
 
 export function planSourceOf(row: SourceRow): PlanSource {
   const { id, pattern: name, declared_space: declaredSpace, facts } = row;
-  return planSource({ id, name, declaredSpace, passes: facts.passes, alpha: alphaOf(row) });
+  const reading = sourceReadingSchema.parse(row.reading ?? {});
+  const { passes, width, height } = facts;
+  const pixelAspect = reading.pixelAspect ?? facts.pixelAspect ?? 1;
+  return planSource({ id, name, declaredSpace, passes, alpha: alphaOf(row), width, height, pixelAspect, reading });
 }
 
 /** Compiles a shot's ledger on a thread, its sources as they are declared, or were by `declared`. A ledger that names what is gone becomes a 400 RequestError with its sentence. */

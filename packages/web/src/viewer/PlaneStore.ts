@@ -1,4 +1,4 @@
-import { whyNotPlaced, type Plan, type Plane, type Window } from '@june-haze/core';
+import { whyOtherSize, type Plan, type Plane, type Window } from '@june-haze/core';
 import type { PlanesHeader } from '@june-haze/contract';
 import type { InputPlaces, PictureRequest } from './messages.ts';
 import type { PlanesDelivery, PlanesOrder } from './planesWorker.ts';
@@ -153,7 +153,7 @@ function checkWhole(
   frame: number,
   wanted: { width: number; height: number },
 ): void {
-  const other = whyNotPlaced(file, size, wanted);
+  const other = whyOtherSize(file, size, wanted);
   if (other) throw new Error(other);
   if (missing.length)
     throw new Error(

@@ -32,6 +32,17 @@ export interface ViewerProps {
   onHeld?: (frames: ReadonlySet<number>) => void;
   extra?: ReactNode;
   handle?: Ref<ViewerHandle>;
+  /** What a drag in the picture moves, in place of the view. */
+  drag?: PictureDrag | undefined;
+}
+
+export interface PictureDrag {
+  /** Its name, for people. */
+  readonly what: string;
+  /** By so many pixels of the picture since the drag began, right and down; `ended` when the hand lets go. */
+  move(x: number, y: number, ended: boolean): void;
+  /** Nothing is moved any more. */
+  end(): void;
 }
 
 /** What others may do with the picture past React. */
@@ -60,6 +71,7 @@ export function Viewer({
   onHeld,
   extra,
   handle,
+  drag: carried,
 }: ViewerProps) {
   const box = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -182,7 +194,7 @@ export function Viewer({
       </div>
       <div
         ref={box}
-        className="picture"
+        className={carried ? 'picture carrying' : 'picture'}
         tabIndex={0}
         role="application"
         aria-label="Picture: drag or arrow keys to move, wheel to zoom, P to probe, Shift and arrow keys to move the probe"
@@ -192,13 +204,19 @@ export function Viewer({
         }}
         onPointerMove={(e) => {
           const d = drag.current;
-          if (d && Math.hypot(e.clientX - d.startX, e.clientY - d.startY) > 3)
+          if (d && carried) carried.move((e.clientX - d.startX) / scale, (e.clientY - d.startY) / scale, false);
+          else if (d && Math.hypot(e.clientX - d.startX, e.clientY - d.startY) > 3)
             setPlacement({ scale, x: d.x + e.clientX - d.startX, y: d.y + e.clientY - d.startY });
           else probe(e.clientX, e.clientY);
         }}
-        onPointerUp={() => (drag.current = undefined)}
+        onPointerUp={(e) => {
+          const d = drag.current;
+          drag.current = undefined;
+          if (d && carried) carried.move((e.clientX - d.startX) / scale, (e.clientY - d.startY) / scale, true);
+        }}
         onDoubleClick={toFit}
         onKeyDown={(e) => {
+          if (carried && e.key === 'Escape') carried.end();
           const step = { ArrowLeft: [40, 0], ArrowRight: [-40, 0], ArrowUp: [0, 40], ArrowDown: [0, -40] }[e.key];
           if (!step || e.altKey) return;
           e.preventDefault();
@@ -211,7 +229,9 @@ export function Viewer({
             probeAt(to(from.x, step[0]!, shot.width), to(from.y, step[1]!, shot.height));
             return;
           }
-          setPlacement({ scale, x: origin.x + step[0]!, y: origin.y + step[1]! });
+          // What is carried goes the arrow's way by a pixel; the view goes under the eye.
+          if (carried) carried.move(-Math.sign(step[0]!), -Math.sign(step[1]!), true);
+          else setPlacement({ scale, x: origin.x + step[0]!, y: origin.y + step[1]! });
         }}
       >
         <canvas
@@ -239,7 +259,12 @@ export function Viewer({
             The look cuts off {clipped < 0.001 ? '< 0.1' : (clipped * 100).toFixed(1)} % of the pixels
           </div>
         )}
-        {show === 'difference' && (
+        {carried && (
+          <div className="tag" role="status" style={{ left: 14, top: 12 }}>
+            Moving {carried.what}: drag, or arrow keys; Escape ends
+          </div>
+        )}
+        {show === 'difference' && !carried && (
           <div className="tag" style={{ left: 14, top: 12 }}>
             Distance from the beauty, times 100
           </div>

@@ -25,8 +25,10 @@ import { Viewer, type ViewerHandle } from '../../viewer/Viewer.tsx';
 import { AddEntry } from './AddEntry.tsx';
 import { BalanceRow } from './BalanceRow.tsx';
 import { LedgerList } from './LedgerList.tsx';
+import { PlacingContext } from './placing.ts';
 import { useBalance } from './useBalance.ts';
 import { useLedger } from './useLedger.ts';
+import { usePlacing } from './usePlacing.ts';
 
 const empty: Plan = {
   inputs: [],
@@ -92,7 +94,8 @@ export function Build() {
   const { data: colour, error: colourError } = useShotColour(colourWith(shot, document));
   const ahead = useAhead(shot, playback.frame);
   const compiled = useCallback(
-    (of: LedgerDocument) => colour && plansOf(of, { sources, workingSpace, width, height }, colour),
+    (of: LedgerDocument, placed = sources) =>
+      colour && plansOf(of, { sources: placed, workingSpace, width, height }, colour),
     [sources, workingSpace, width, height, colour],
   );
   // Nothing is drawn before the shot's colours are there.
@@ -102,19 +105,24 @@ export function Build() {
     [plans, playback.frame],
   );
   // A slider that is dragged moves the picture and itself; the page follows when it comes to rest.
-  const latest = useRef(compiled);
+  const latest = useRef({ compiled, document });
   useEffect(() => {
-    latest.current = compiled;
+    latest.current = { compiled, document };
     showFrame.current = (next) => viewer.current?.move({ frame: next });
   });
   const draft = useCallback(
     (moved: LedgerDocument) => {
       begin();
-      const next = latest.current(moved);
+      const next = latest.current.compiled(moved);
       if (next) viewer.current?.move({ plans: next });
     },
     [begin],
   );
+  const showPlaced = useCallback((placed: Shot['sources']) => {
+    const next = latest.current.compiled(latest.current.document, placed);
+    if (next) viewer.current?.move({ plans: next });
+  }, []);
+  const { placing, drag } = usePlacing(shot, showPlaced);
 
   useCommand({ name: 'Undo', keys: 'mod+z', run: () => step('undo'), enabled: canUndo });
   useCommand({ name: 'Redo', keys: 'mod+shift+z', run: () => step('redo'), enabled: canRedo });
@@ -139,6 +147,7 @@ export function Build() {
               show={where && plan?.balance ? 'difference' : 'total'}
               title={where ? 'Difference' : 'Total'}
               onSummary={setSummary}
+              drag={drag}
               onDrawn={playback.drawn}
               ahead={ahead}
               onHeld={playback.setHeld}
@@ -185,18 +194,20 @@ export function Build() {
                     : 'Bring a source in first: Intake.'}
                 </div>
               )}
-              <LedgerList
-                shot={shot}
-                document={document}
-                frame={restedFrame}
-                shares={summary?.shares ?? none}
-                cutOff={summary?.cutOff ?? none}
-                faults={plan?.faults.length ? plan.faults : noFaults}
-                chosen={chosen}
-                onChoose={setChosen}
-                onDraft={draft}
-                onSave={save}
-              />
+              <PlacingContext value={placing}>
+                <LedgerList
+                  shot={shot}
+                  document={document}
+                  frame={restedFrame}
+                  shares={summary?.shares ?? none}
+                  cutOff={summary?.cutOff ?? none}
+                  faults={plan?.faults.length ? plan.faults : noFaults}
+                  chosen={chosen}
+                  onChoose={setChosen}
+                  onDraft={draft}
+                  onSave={save}
+                />
+              </PlacingContext>
             </div>
             <BalanceRow
               live={summary?.balance}

@@ -7,6 +7,7 @@ import { AdjustmentEditor } from './AdjustmentEditor.tsx';
 import { MatteRows } from './MatteRows.tsx';
 import { NumberRow } from './NumberRow.tsx';
 import { ParameterRows } from './ParameterRows.tsx';
+import { PlacementRows } from './PlacementRows.tsx';
 
 type Mattes = LedgerDocument['mattes'];
 
@@ -48,6 +49,7 @@ export function EntryEditor({ shot, document, entry, cutOff, onDraft, onSave, on
     ) : null;
   const unit = { min: 0, max: 1, step: 0.01, unit: '', neutral: 1 };
   const mattes = Object.keys(document.mattes ?? {});
+  const source = entry.kind === 'pass' ? shot.sources.find((s) => s.id === entry.sourceId) : undefined;
   return (
     <div className="opened">
       <div style={{ display: 'flex', gap: 8, marginBottom: 6 }}>
@@ -87,6 +89,7 @@ export function EntryEditor({ shot, document, entry, cutOff, onDraft, onSave, on
         onDraft={(changed) => onDraft(entry, changed)}
         onSave={(changed, words) => onSave(entry, words, changed)}
       />
+      {source && <PlacementRows shot={shot} source={source} />}
       {entry.kind === 'fill' &&
         (['Red', 'Green', 'Blue'] as const).map((name, c) =>
           number(
