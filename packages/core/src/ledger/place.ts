@@ -3,7 +3,9 @@ import type { Surroundings } from './evaluation.ts';
 import { loadPlane, wholeRows } from './load.ts';
 import { prepareChanges } from './preparedChanges.ts';
 import type { PlaceNode } from './plan.ts';
-import { filterTaps, nearestTaps, neededSamples, type Side, type Taps } from './resample.ts';
+import { neededSamples, tapsOf, type Side, type Taps } from './resample.ts';
+import type { Heap } from '../kernel/heap.ts';
+import type { Window } from '../image/level.ts';
 import { sideAtLevel } from '../image/level.ts';
 
 const f = Math.fround;
@@ -51,14 +53,13 @@ export function placeRows(e: Surroundings, node: PlaceNode, top: number, end: nu
   }
   const { data: isData } = e.plan.inputs[node.input]!;
   // Pixel on pixel, samples stay what they are: the filter would soften them.
-  const tapsOf = (side: Side) =>
-    isData || (side.scale === 1 && Number.isInteger(side.start)) ? nearestTaps : filterTaps;
-  const [acrossTaps, downTaps] = [tapsOf(across), tapsOf(down)];
-  const columns = Array.from({ length: width }, (_, x) => acrossTaps(across, x));
-  const lines = Array.from({ length: end - top }, (_, y) => downTaps(down, top + y));
+  const filtered = (side: Side) => !isData && !(side.scale === 1 && Number.isInteger(side.start));
+  const columns = tapsOf(across, 0, width, filtered(across));
+  const lines = tapsOf(down, top, end, filtered(down));
+  const along = heap.allocatePlane(Math.max(1, rows * width));
   own.forEach((plane, c) => {
-    const samples = heap.floats(plane, Math.max(1, n));
-    filterPlane(samples, { ...block }, columns, lines, heap.floats(to[c]!, (end - top) * width), width);
+    filterAlong(heap.floats(plane, Math.max(1, n)), block, columns, heap.floats(along, rows * width), width);
+    filterDown(heap, along, block, lines, to[c]!, width);
   });
   heap.release(mark);
 }
@@ -71,34 +72,33 @@ function cover(alpha: Float32Array, data: { x: number; y: number; width: number;
     }
 }
 
-/** Rows first into lines as wide as the picture, then those together; what lies outside the block is 0. */
-function filterPlane(
-  from: Float32Array,
-  block: { readonly x: number; readonly y: number; readonly width: number; readonly height: number },
-  columns: readonly Taps[],
-  lines: readonly Taps[],
-  to: Float32Array,
-  width: number,
-): void {
-  const along = new Float32Array(block.height * width);
-  for (let y = 0; y < block.height; y++)
-    for (let x = 0; x < width; x++) {
-      const { first, weights } = columns[x]!;
+/** Rows into lines as wide as the picture; what lies outside the block is 0. */
+function filterAlong(from: Float32Array, block: Window, taps: Taps, to: Float32Array, width: number): void {
+  const { first, at, weights } = taps;
+  const last = block.x + block.width;
+  for (let x = 0; x < width; x++) {
+    const begin = Math.max(first[x]!, block.x);
+    const end = Math.min(first[x]! + at[x + 1]! - at[x]!, last);
+    const weight = at[x]! - first[x]!;
+    for (let y = 0; y < block.height; y++) {
+      const row = y * block.width - block.x;
       let sum = 0;
-      for (let j = 0; j < weights.length; j++) {
-        const at = first + j - block.x;
-        if (at >= 0 && at < block.width) sum = f(sum + f(weights[j]! * from[y * block.width + at]!));
-      }
-      along[y * width + x] = sum;
+      for (let j = begin; j < end; j++) sum = f(sum + f(weights[weight + j]! * from[row + j]!));
+      to[y * width + x] = sum;
     }
-  lines.forEach(({ first, weights }, y) => {
-    const row = to.subarray(y * width, (y + 1) * width);
-    row.fill(0);
-    for (let j = 0; j < weights.length; j++) {
-      const at = first + j - block.y;
-      if (at < 0 || at >= block.height) continue;
-      const w = weights[j]!;
-      for (let x = 0; x < width; x++) row[x] = f(row[x]! + f(w * along[at * width + x]!));
+  }
+}
+
+/** Lines together into rows. A kernel may run over a row's end: the next row is begun after it. */
+function filterDown(heap: Heap, along: number, block: Window, taps: Taps, to: number, width: number): void {
+  const { first, at, weights } = taps;
+  const k = heap.kernels;
+  for (let y = 0; y < first.length; y++) {
+    const row = to + y * width * 4;
+    k.fillPlane(row, width, 0);
+    for (let i = at[y]!; i < at[y + 1]!; i++) {
+      const line = first[y]! + i - at[y]! - block.y;
+      if (line >= 0 && line < block.height) k.addScaled(row, along + line * width * 4, width, weights[i]!);
     }
-  });
+  }
 }

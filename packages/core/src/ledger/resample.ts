@@ -12,32 +12,62 @@ export function mitchell(x: number): number {
 /** How far the filter reaches on each side. */
 const radius = 2;
 
-/** Which samples a sample of the result is made of, and how much of each; they sum to 1. */
-export interface Taps {
-  readonly first: number;
-  readonly weights: Float32Array;
-}
-
 /** A side of a picture under a placement: sample i of the result lies at `start + i / scale` of the source, both at pixel centres. */
 export interface Side {
   readonly scale: number;
   readonly start: number;
 }
 
-/** Taps of a filtered sample. Made smaller, the filter is widened, so that nothing is left out. */
-export function filterTaps({ scale, start }: Side, i: number): Taps {
-  const at = start + i / scale;
-  const widen = Math.max(1, 1 / scale);
-  const first = Math.ceil(at - radius * widen);
-  const last = Math.floor(at + radius * widen);
-  const weights = Float64Array.from({ length: last - first + 1 }, (_, j) => mitchell((first + j - at) / widen));
-  const sum = weights.reduce((a, b) => a + b, 0);
-  return { first, weights: Float32Array.from(weights, (w) => w / sum) };
+/**
+ * What samples of a result are made of: sample i of the samples from `first[i]` on, with the weights from `at[i]` to before `at[i + 1]`, which
+ * sum to 1.
+ */
+export interface Taps {
+  readonly first: Int32Array;
+  readonly at: Int32Array;
+  readonly weights: Float32Array;
 }
 
-/** The sample next to it, alone: for numbers that must not be mixed. */
-export function nearestTaps({ scale, start }: Side, i: number): Taps {
-  return { first: Math.floor(start + i / scale + 0.5), weights: Float32Array.of(1) };
+let lastTaps: { readonly key: string; readonly taps: Taps } | undefined;
+
+/**
+ * Taps of the samples `from` to before `to`. Filtered: made smaller, the filter is widened, so that nothing is left out. Else the sample next
+ * to it, alone: for numbers that must not be mixed, and pixel on pixel.
+ */
+export function tapsOf(side: Side, from: number, to: number, filtered: boolean): Taps {
+  // The blocks of a picture have their columns alike.
+  const key = `${side.scale} ${side.start} ${from} ${to} ${filtered}`;
+  if (lastTaps?.key === key) return lastTaps.taps;
+  const taps = filtered ? filterTaps(side, from, to) : nearestTaps(side, from, to);
+  lastTaps = { key, taps };
+  return taps;
+}
+
+function filterTaps({ scale, start }: Side, from: number, to: number): Taps {
+  const widen = Math.max(1, 1 / scale);
+  const n = to - from;
+  const [first, at] = [new Int32Array(n), new Int32Array(n + 1)];
+  const weights = new Float32Array(n * (2 * Math.ceil(radius * widen) + 1));
+  const own = new Float64Array(2 * Math.ceil(radius * widen) + 1);
+  for (let i = 0; i < n; i++) {
+    const middle = start + (from + i) / scale;
+    first[i] = Math.ceil(middle - radius * widen);
+    const count = Math.floor(middle + radius * widen) - first[i]! + 1;
+    let sum = 0;
+    for (let j = 0; j < count; j++) sum += own[j] = mitchell((first[i]! + j - middle) / widen);
+    for (let j = 0; j < count; j++) weights[at[i]! + j] = own[j]! / sum;
+    at[i + 1] = at[i]! + count;
+  }
+  return { first, at, weights };
+}
+
+function nearestTaps({ scale, start }: Side, from: number, to: number): Taps {
+  const n = to - from;
+  return {
+    first: Int32Array.from({ length: n }, (_, i) => Math.floor(start + (from + i) / scale + 0.5)),
+    at: Int32Array.from({ length: n + 1 }, (_, i) => i),
+    weights: new Float32Array(n).fill(1),
+  };
 }
 
 /** Which samples of a source some samples of a result are made of, before the source's own ends. */

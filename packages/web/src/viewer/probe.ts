@@ -1,8 +1,10 @@
 import {
   evaluate,
+  stepsOf,
   type Evaluation,
   type Heap,
   type InputPlanes,
+  type Plan,
   type Plane,
   type PreparedProcessor,
 } from '@june-haze/core';
@@ -31,11 +33,18 @@ export function probe(
       codes = [...h.bytes(at, job.width * 4).slice(x * 4, x * 4 + 3)] as typeof codes;
     },
   });
-  const against = job.plan.balance?.picture;
-  const index = against?.kind === 'input' ? against.input : 0;
-  const { sourceId } = job.plan.inputs[index] ?? {};
-  const values = declaredAt(heap, place.inputs[index], x, y);
+  const index = declaredInput(job.plan);
+  const sourceId = index === undefined ? undefined : job.plan.inputs[index]!.sourceId;
+  const values = index === undefined ? undefined : declaredAt(heap, place.inputs[index], x, y);
   return { declared: sourceId !== undefined && values ? { sourceId, values } : undefined, working, codes };
+}
+
+/** Whose numbers are shown as they are declared: the beauty's, else those of the first pass that lies as it is. */
+function declaredInput(plan: Plan): number | undefined {
+  const against = plan.balance?.picture;
+  if (against?.kind === 'input') return against.input;
+  for (const { picture } of stepsOf(plan)) if (picture.kind === 'input') return picture.input;
+  return undefined;
 }
 
 /** An input's own numbers at a pixel; undefined where it holds none. */

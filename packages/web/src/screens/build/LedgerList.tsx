@@ -106,6 +106,9 @@ interface RowProps extends Pick<Props, 'shot' | 'frame' | 'onChoose' | 'onDraft'
 const sourceOf = (shot: Shot, { sourceId }: { sourceId: string }) =>
   shot.sources.find((s) => s.id === sourceId) ?? { id: sourceId, stamp: '' };
 
+/** Without a sign where it rounds to nothing. */
+const percent = (share: number) => (share * 100).toFixed(1).replace(/^-(0\.0)$/, '$1');
+
 function about(entry: Entry): string {
   const on = adjustmentsOf(entry).filter((a) => a.enabled).length;
   const changes = on === 0 ? 'no change' : on === 1 ? '1 adjustment' : `${on} adjustments`;
@@ -183,7 +186,7 @@ const Row = memo(function Row(props: RowProps) {
           <i style={{ width: `${Math.min(100, Math.abs(share ?? 0) * 100)}%` }} />
         </div>
         <span className="number" style={{ textAlign: 'right' }} title="Share of the total’s luminance">
-          {share === undefined ? '' : `${(share * 100).toFixed(1)} %`}
+          {share === undefined ? '' : `${percent(share)} %`}
         </span>
         <Switch
           className="switch"
