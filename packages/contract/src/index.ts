@@ -10,3 +10,4 @@ export * from './problem.ts';
 export * from './library.ts';
 export * from './upload.ts';
 export * from './job.ts';
+export * from './jobOfShot.ts';

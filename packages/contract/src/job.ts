@@ -99,12 +99,16 @@ export const jobSchema = z.strictObject({
   /** Width and height; left out, those of the first source's display window. */
   size: z.tuple([z.number().int().min(1).max(65536), z.number().int().min(1).max(65536)]).optional(),
   config: name.nullable().default(null),
+  /** Values of the config's variables, above its own defaults. */
+  variables: z.record(z.string(), z.string().max(500)).default({}),
   working: name,
   viewing: z
     .strictObject({
       display: name,
       view: name,
       look: z.string().max(500).nullable().default(null),
+      /** A LUT or CDL file, `id` its name beside the job. */
+      lookFile: z.strictObject({ id: name, name: text, space: name }).nullable().default(null),
       exposure: z.number().min(-100).max(100).default(0),
       gamma: z.number().positive().max(100).default(1),
     })
@@ -169,3 +173,10 @@ function deepest(issue: Issue): Issue {
 export function jobJsonSchema(): object {
   return z.toJSONSchema(jobSchema, { io: 'input', reused: 'ref' });
 }
+
+/** Where a job file lies: below the output folder or in a media folder. */
+export const jobPlaceSchema = z.object({ place: z.string() });
+export type JobPlace = z.infer<typeof jobPlaceSchema>;
+export const jobListSchema = z.object({ jobs: z.array(z.string()) });
+export type JobList = z.infer<typeof jobListSchema>;
+export const importJobSchema = z.object({ place: z.string().trim().min(1, 'A job file needs a name.').max(1000) });

@@ -6,6 +6,7 @@ import { saneRequest } from './access/saneRequest.ts';
 import type { AccessKey } from './access/key.ts';
 import type { Context } from './context.ts';
 import { describeError, RequestError } from './errors.ts';
+import { jobRoutes } from './routes/jobRoutes.ts';
 import { libraryRoutes } from './routes/libraryRoutes.ts';
 import { outputRoutes } from './routes/outputRoutes.ts';
 import { pixelRoutes } from './routes/pixelRoutes.ts';
@@ -46,6 +47,7 @@ export function createApp(context: Context, webFolder: string, access?: AccessKe
     sourceRoutes(context),
     pixelRoutes(context),
     outputRoutes(context),
+    jobRoutes(context),
   );
   app.get('/api/events', (_request, response) => context.events.add(response));
   app.get('/api/demo', (_request, response) => response.json(context.demo.state));

@@ -31,7 +31,7 @@ export function planOutput(opened: OpenedJob, output: JobOutput, to: string | un
   if (output.space === null) {
     const { viewing } = job;
     if (!viewing) throw refuse('through the viewing, but the job has none; give it a space or the job a viewing.');
-    inWords(() => colour.view(job.working, { ...viewing, lookFile: null }));
+    inWords(() => colour.view(job.working, viewing));
   }
   if (kind === 'png' && pngEncoding(opened, output) === undefined)
     throw refuse(

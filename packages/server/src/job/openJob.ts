@@ -1,12 +1,18 @@
+import { existsSync, readFileSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import {
   ColourFileError,
   compilePlan,
+  lookFilesOf,
+  openBundledLut,
+  readBundle,
+  readLut,
   PlanError,
   ShotColour,
   UnknownNameError,
   type Plan,
   type Size,
+  type Transform,
 } from '@june-haze/core';
 import { openConfig } from '@june-haze/files';
 import { jobSchema, ledgerOfJob, whyNoJob, type Job } from '@june-haze/contract';
@@ -39,15 +45,34 @@ export async function readJob(path: string): Promise<Job> {
 
 /** Finds a job's files and opens its colours. `folder` is what its names are relative to. Throws a JobError with its sentence. */
 export async function openJob(job: Job, folder: string): Promise<OpenedJob> {
-  const colour = inWords(
-    () => new ShotColour(job.config === null ? undefined : openConfig(besideJob(folder, job.config))),
-  );
+  const colour = inWords(() => {
+    const variables = new Map(Object.entries(job.variables));
+    const config = job.config === null ? undefined : openConfig(besideJob(folder, job.config), variables);
+    return new ShotColour(config, lookFiles(job, folder));
+  });
   const sources: JobSource[] = [];
   for (const [name, settings] of Object.entries(job.sources)) sources.push(await findJobSource(folder, name, settings));
   const first = sources[0]?.facts;
   if (!job.size && !first) throw new JobError('size: without a source, the job must say how large its picture is.');
   const size = job.size ? { width: job.size[0], height: job.size[1] } : { width: first!.width, height: first!.height };
   return { job, folder, colour, sources, size };
+}
+
+/** The LUTs and CDLs that a job names: files, or archives of one, beside it. */
+function lookFiles(job: Job, folder: string): Map<string, Transform> {
+  const named = new Set([
+    ...lookFilesOf(ledgerOfJob(job)),
+    ...(job.viewing?.lookFile ? [job.viewing.lookFile.id] : []),
+  ]);
+  const open = (id: string): Transform => {
+    const path = besideJob(folder, id);
+    if (!existsSync(path)) throw new JobError(`${path}: there is no such file.`);
+    const bytes = readFileSync(path);
+    return bytes[0] === 0x50 && bytes[1] === 0x4b
+      ? openBundledLut(readBundle(bytes, path), path)
+      : readLut(bytes, path);
+  };
+  return new Map([...named].map((id) => [id, open(id)]));
 }
 
 /** The plan of a frame. Throws a JobError that names the entry. */

@@ -36,7 +36,7 @@ export async function writeJobFrame(
 /** Steps from the working space to an output's numbers. */
 function outputSteps({ job, colour }: OpenedJob, { space }: JobOutput): readonly ColourStep[] {
   if (space !== null) return colour.conversion(job.working, space);
-  return colour.view(job.working, { ...job.viewing!, lookFile: null });
+  return colour.view(job.working, job.viewing!);
 }
 
 interface Frame {

@@ -1,5 +1,5 @@
 import { readdir, realpath } from 'node:fs/promises';
-import { basename, join, relative, resolve, sep } from 'node:path';
+import { basename, isAbsolute, join, relative, resolve, sep } from 'node:path';
 import { findMaterial, framesOf, gatherMaterial, nameOfFrame, type Material } from '@june-haze/core';
 import { isShown, kindOfName, walkFolder } from '@june-haze/files';
 import type { MediaFolder } from '@june-haze/contract';
@@ -43,6 +43,18 @@ export class MediaFolders {
       throw new RequestError(400, `"${place}" leads outside the media folders through a link.`);
     }
     return real;
+  }
+
+  /** What a folder is called outside; undefined for one that is not inside the named folders. */
+  async placeOf(path: string): Promise<string | undefined> {
+    const real = await realpath(path).catch(() => undefined);
+    if (real === undefined) return undefined;
+    for (const [name, root] of this.roots) {
+      const inner = relative(await realpath(root).catch(() => root), real);
+      if (inner === '') return name;
+      if (!inner.startsWith('..') && !isAbsolute(inner)) return `${name}/${inner.split(sep).join('/')}`;
+    }
+    return undefined;
   }
 
   /** The path of one frame's file. */

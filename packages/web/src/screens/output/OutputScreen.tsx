@@ -3,6 +3,7 @@ import { useState } from 'react';
 import type { OutputSettings } from '@june-haze/contract';
 import { useShotChange } from '../../api/shots.ts';
 import { useThisShot } from '../../frame/ShotFrame.tsx';
+import { JobButton } from './JobButton.tsx';
 import { OutputCard } from './OutputCard.tsx';
 import { OutputForm } from './OutputForm.tsx';
 
@@ -35,6 +36,7 @@ export function OutputScreen() {
         <span className="strong">Outputs</span>
         <span className="quiet">files go to the output folder named at start, below a folder of the shot’s name</span>
         <span className="grow" />
+        <JobButton shot={shot} />
         <Button size="small" type="primary" onClick={() => setAdding(true)}>
           Add output
         </Button>

@@ -8,6 +8,7 @@ import { shelfKey, useDemo, useShelf } from '../../api/shots.ts';
 import { thumbnailUrl } from '../../api/thumbnail.ts';
 import { TopLine } from '../../frame/TopLine.tsx';
 import { ProofMark } from '../../proof/ProofMark.tsx';
+import { FromJob } from './FromJob.tsx';
 import { SmallPicture } from '../../pictures/SmallPicture.tsx';
 
 /** The list of shots. */
@@ -16,6 +17,7 @@ export function Shelf() {
   const { data: demo } = useDemo();
   const [search, setSearch] = useState('');
   const [naming, setNaming] = useState(false);
+  const [reading, setReading] = useState(false);
   const found = shots?.filter((s) => s.name.toLowerCase().includes(search.toLowerCase()));
   const making = demo && demo.count > 0 && demo.done < demo.count;
   return (
@@ -57,6 +59,9 @@ export function Shelf() {
           value={search}
           onChange={(e) => setSearch(e.target.value)}
         />
+        <Button size="small" onClick={() => setReading(true)}>
+          From a job file
+        </Button>
         <Button size="small" type="primary" onClick={() => setNaming(true)}>
           New shot
         </Button>
@@ -77,6 +82,7 @@ export function Shelf() {
         )}
       </main>
       <NewShot open={naming} onClose={() => setNaming(false)} />
+      <FromJob open={reading} onClose={() => setReading(false)} />
     </>
   );
 }

@@ -1,0 +1,147 @@
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { basename, join } from 'node:path';
+import { expect, test, type APIRequestContext, type Page } from '@playwright/test';
+import type { Job, Shot } from '@june-haze/contract';
+import sharp from 'sharp';
+import { demoReady, newShot, readShot } from './steps.ts';
+
+async function send<T>(request: APIRequestContext, path: string, data: object, method = 'POST'): Promise<T> {
+  const response = await request.fetch(`/api${path}`, { method, data });
+  expect(response.ok(), await response.text()).toBe(true);
+  return (await response.json()) as T;
+}
+
+const canvasCodes = (page: Page): Promise<number[]> =>
+  page.getByTestId('picture').evaluate((canvas: HTMLCanvasElement) => {
+    const { data } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height);
+    return [...data].filter((_, i) => i % 4 !== 3);
+  });
+
+test('a shot as a job file: done without the application it gives the same codes, and read back it is the same shot', async ({
+  page,
+  request,
+}) => {
+  await demoReady(request);
+  const id = await newShot(page, 'Handed over', 'landing', 'landing.####.exr');
+  const { sources, ledger, firstFrame } = await readShot(request, id);
+  const [source] = sources;
+  await send(
+    request,
+    `/sources/${source!.id}`,
+    { declaredSpace: 'ACEScg', confirmed: true, reading: { firstFrame: firstFrame + 100 } },
+    'PATCH',
+  );
+  const pass = (name: string, more: object = {}) => ({
+    id: name,
+    name: `Row of ${name}`,
+    kind: 'pass',
+    sourceId: source!.id,
+    pass: name,
+    enabled: true,
+    operation: 'plus',
+    mix: 1,
+    adjustments: [],
+    ...more,
+  });
+  const exposure = {
+    kind: 'exposure',
+    enabled: true,
+    stops: {
+      keys: [
+        [firstFrame + 100, 0.5],
+        [firstFrame + 103, 1.5],
+      ],
+    },
+    matte: 'bright',
+  };
+  const document = {
+    version: 2,
+    entries: [
+      pass('light_sun', { adjustments: [exposure] }),
+      {
+        ...pass('light_sky'),
+        kind: 'subtotal',
+        id: 'sub',
+        name: 'Rest',
+        sourceId: undefined,
+        pass: undefined,
+        entries: [pass('light_sky'), pass('light_lanterns', { mix: 0.8 })],
+      },
+      { id: 'soft', name: 'Soft', kind: 'finish', finish: 'blur', enabled: true, size: 1.5, mix: 0.5, matte: 'bright' },
+    ],
+    mattes: { bright: { kind: 'brightness', low: 0.2, high: 1.5, soft: 'linear' } },
+  };
+  await send(request, `/shots/${id}/ledger`, { base: ledger.revision, document, summary: 'for the job' }, 'PUT');
+  const range = { firstFrame: firstFrame + 101, lastFrame: firstFrame + 101 };
+  const output = { sampleType: 'half', compression: 'zip', ...range };
+  await send(request, `/shots/${id}/outputs`, { ...output, name: 'master', kind: 'exr' });
+  const { outputs } = await send<Shot>(request, `/shots/${id}/outputs`, { ...output, name: 'shown', kind: 'png' });
+  for (const o of outputs) await send(request, `/outputs/${o.id}/runs`, { overwrite: true });
+  await expect.poll(async () => (await readShot(request, id)).runs.map((r) => r.state)).toEqual(['done', 'done']);
+  const [master, shown] = ['exr', 'png'].map((kind) =>
+    outputs.find((o) => o.kind === kind)!.pattern.replace('####', String(range.firstFrame)),
+  );
+
+  await page.goto(`/shots/${id}/output`);
+  await page.getByRole('button', { name: 'Write job file' }).click();
+  const dialog = page.getByRole('dialog').filter({ hasText: 'The job file is written' });
+  const place = (await dialog.locator('.number').first().textContent())!;
+  const file = join(process.env.JUNE_OUTPUT!, ...place.split('/').slice(1));
+  const job = JSON.parse(readFileSync(file, 'utf8')) as Job;
+  expect(job.sources).toMatchObject({ landing: { space: 'ACEScg', offset: -100 } });
+  expect(job.alphaFrom).toEqual({ source: 'landing', pass: 'beauty' });
+
+  // Without the application, another process makes the same numbers of it, to the bit.
+  const to = mkdtempSync(join(tmpdir(), 'june-job-'));
+  const frame = String(range.firstFrame);
+  const june = (...words: string[]) =>
+    execFileSync(process.execPath, ['dist/june.mjs', ...words], { encoding: 'utf8' });
+  june('run', file, '--frames', frame, '--to', to, '--output', 'master');
+  const compared = june('compare', join(to, basename(master!)), join(process.env.JUNE_OUTPUT!, master!), '--json');
+  expect(JSON.parse(compared)).toMatchObject({ equal: true, channels: ['A', 'B', 'G', 'R'].map((name) => ({ name })) });
+  const codes = [...(await sharp(join(process.env.JUNE_OUTPUT!, shown!)).removeAlpha().raw().toBuffer())];
+
+  // Read back, it is the same shot.
+  await dialog.getByRole('button', { name: 'OK' }).click();
+  await page.goto('/');
+  await page.getByRole('button', { name: 'From a job file' }).click();
+  await page.getByRole('combobox', { name: 'Job file' }).fill(place);
+  await page.getByRole('button', { name: 'Make shot' }).click();
+  await page.waitForURL(/\/build$/);
+  const copy = await readShot(request, /shots\/([^/]+)/.exec(page.url())![1]!);
+  const original = await readShot(request, id);
+  expect([copy.firstFrame, copy.lastFrame, copy.workingSpace, copy.viewing]).toEqual([
+    original.firstFrame,
+    original.lastFrame,
+    original.workingSpace,
+    original.viewing,
+  ]);
+  expect(copy.ledger.document.entries.map((e) => [e.kind, e.name])).toEqual([
+    ['pass', 'Row of light_sun'],
+    ['subtotal', 'Rest'],
+    ['finish', 'Soft'],
+  ]);
+  await expect(page.getByTestId('drawn-in')).toBeVisible();
+  await page.getByRole('button', { name: `Frame ${frame}` }).click();
+  await expect(page.getByTestId('frame')).toHaveText(frame);
+  await expect.poll(() => canvasCodes(page)).toEqual(codes);
+});
+
+test('what is no job, and sources that lie elsewhere, are sentences, and nothing is left behind', async ({
+  request,
+}) => {
+  const before = ((await (await request.get('/api/shots')).json()) as Shot[]).length;
+  const refused = async (place: string) => {
+    const response = await request.post('/api/jobs', { data: { place } });
+    return [response.status(), ((await response.json()) as { error: string }).error];
+  };
+  expect(await refused('output/nothing.job.json')).toEqual([404, expect.stringContaining('is not there')]);
+  expect(await refused('media/../../etc/passwd.json')).toEqual([
+    400,
+    expect.stringContaining('not inside the media folders'),
+  ]);
+  expect(await refused('media/landing/landing.1001.exr')).toEqual([400, expect.stringContaining('no job file')]);
+  expect(((await (await request.get('/api/shots')).json()) as Shot[]).length).toBe(before);
+});

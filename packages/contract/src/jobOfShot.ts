@@ -1,0 +1,196 @@
+import {
+  adjustmentsOf,
+  ownAlpha,
+  planSource,
+  startingAlpha,
+  walkEntries,
+  type Entry,
+  type LedgerDocument,
+  type LookFile,
+  type Matte,
+} from '@june-haze/core';
+import { jobSchema, whyNoJob, type Job } from './job.ts';
+import type { Shot } from './shot.ts';
+import type { Source } from './source.ts';
+
+/** Where the files of a job lie, as it names them. */
+export interface JobPlaces {
+  pattern(source: Source): string;
+  output(output: Shot['outputs'][number]): string;
+  /** A config, LUT or CDL of the Library, by its id. */
+  item(id: string): string;
+}
+
+/** A shot as a job, or why it cannot be one: a sentence for each thing that a job has no word for. */
+export type ExportedJob = { readonly job: Job } | { readonly unsaid: readonly string[] };
+
+/** Says a shot as a job: the same pixels, without the application. References and what is not used are left out. */
+export function jobOfShot(shot: Shot, places: JobPlaces): ExportedJob {
+  const { document } = shot.ledger;
+  const sources = usedSources(shot);
+  const names = namesOf(sources);
+  const unsaid = [...sources.flatMap(unsaidOf), ...unsaidColours(shot, sources), ...unsaidOutputs(shot)];
+  const looked = <T extends LookFile | null | undefined>(lookFile: T): T =>
+    lookFile ? { ...lookFile, id: places.item(lookFile.id) } : lookFile;
+  const nameOf = (id: unknown) => names.get(String(id)) ?? String(id);
+  const { look, lookFile, ...viewing } = shot.viewing;
+  const seen = picturesLook(shot) === false ? { look: null, lookFile: null } : { look, lookFile: looked(lookFile) };
+  const found = {
+    version: 1,
+    frames: [shot.firstFrame, shot.lastFrame],
+    rate: shot.rate,
+    size: [shot.width, shot.height],
+    config: shot.colour.config === null ? null : places.item(shot.colour.config),
+    variables: shot.colour.variables,
+    working: shot.workingSpace,
+    viewing: { ...viewing, ...seen },
+    sources: Object.fromEntries(sources.map((s) => [nameOf(s.id), jobSource(s, places)])),
+    alphaFrom: alphaFrom(shot, nameOf),
+    entries: document.entries.map((e) => jobEntry(e, nameOf, looked)),
+    mattes: Object.fromEntries(Object.entries(document.mattes ?? {}).map(([n, m]) => [n, jobMatte(m, nameOf)])),
+    outputs: shot.outputs.map((o) => ({
+      name: o.name,
+      kind: o.kind,
+      space: o.kind === 'exr' ? (o.space ?? shot.workingSpace) : null,
+      ...(o.kind === 'exr' ? { sampleType: o.sampleType, compression: o.compression } : {}),
+      pattern: places.output(o),
+    })),
+  };
+  const why = whyNoJob(found);
+  if (why !== undefined) unsaid.push(`${why}.`.replace(/\.\.$/, '.'));
+  return unsaid.length ? { unsaid } : { job: jobSchema.parse(found) };
+}
+
+/** The sources that the ledger reads, in the order of the shot. */
+function usedSources(shot: Shot): Source[] {
+  const { document } = shot.ledger;
+  const used = new Set<string>();
+  for (const e of walkEntries(document.entries)) if (e.kind === 'pass') used.add(e.sourceId);
+  for (const m of Object.values(document.mattes ?? {})) if ('source' in m) used.add(String(m.source));
+  if (document.alphaFrom) used.add(document.alphaFrom.sourceId);
+  return shot.sources.filter((s) => used.has(s.id));
+}
+
+/** Names for sources: what their patterns begin with, numbered where two are alike. */
+function namesOf(sources: readonly Source[]): Map<string, string> {
+  const names = new Map<string, string>();
+  for (const { id, pattern } of sources) {
+    const own =
+      pattern
+        .split('/')
+        .at(-1)!
+        .replace(/[._-]*#+.*$|\.\w+$/, '') || 'source';
+    const taken = new Set(names.values());
+    let name = own;
+    for (let n = 2; taken.has(name); n++) name = `${own}_${n}`;
+    names.set(id, name);
+  }
+  return names;
+}
+
+function jobSource(source: Source, places: JobPlaces): object {
+  const { reading, alpha, offset, declaredSpace, name, passes } = source;
+  return {
+    pattern: places.pattern(source),
+    space: planSource({ ...source, id: name, name, declaredSpace, passes, alpha }).space,
+    alpha,
+    // A job adds to the frame; a shot's offset is what the file's number lacks.
+    offset: -offset,
+    ...(reading.placement ? { placement: reading.placement } : {}),
+    missing: reading.onFault,
+  };
+}
+
+function unsaidOf({ name, files, reading, stored }: Source): string[] {
+  return [
+    ...((files?.length ?? 0) > 1 ? [`${name} has a file for each pass, which a job does not read as one source.`] : []),
+    ...(reading.range !== null && reading.range !== stored.range
+      ? [`${name} is read in another range than its files say.`]
+      : []),
+    ...(reading.pixelAspect !== null && reading.pixelAspect !== stored.pixelAspect
+      ? [`${name} is read with another pixel aspect than its files say.`]
+      : []),
+  ];
+}
+
+function unsaidColours({ colour }: Shot, sources: readonly Source[]): string[] {
+  const used = colour.conversions.filter((c) => sources.some((s) => s.declaredSpace === c.name));
+  return used.map((c) => `The space ${c.name} is a LUT of the Library.`);
+}
+
+/** Whether pictures carry the viewing's look; undefined where it has none or no picture is written. */
+function picturesLook({ outputs, viewing }: Shot): boolean | undefined {
+  const pictures = outputs.filter((o) => o.kind === 'png' || o.kind === 'jpeg');
+  return pictures.length && (viewing.look || viewing.lookFile) ? pictures.some((o) => o.bakeLook) : undefined;
+}
+
+function unsaidOutputs(shot: Shot): string[] {
+  const bare = shot.outputs.some((o) => (o.kind === 'png' || o.kind === 'jpeg') && !o.bakeLook);
+  return picturesLook(shot) && bare ? ['Some pictures carry the viewing’s look and some do not.'] : [];
+}
+
+/** The pass that the total's alpha begins with, named where the shot finds it by itself. */
+function alphaFrom(shot: Shot, nameOf: (id: unknown) => string): { source: string; pass: string } | null {
+  const sources = shot.sources.map(planSource);
+  const starts = startingAlpha(shot.ledger.document, sources, shot.firstFrame);
+  const source = sources.find((s) => s.id === starts?.sourceId);
+  const pass = source?.passes.find((p) => {
+    const own = ownAlpha(source, p);
+    return own?.part === starts!.part && own.channel === starts!.channel;
+  });
+  return source && pass ? { source: nameOf(source.id), pass: pass.name } : null;
+}
+
+type Looked = <T extends LookFile | null | undefined>(lookFile: T) => T;
+
+function jobEntry(entry: Entry, nameOf: (id: unknown) => string, looked: Looked): object {
+  const { id: _id, note: _note, ...kept } = entry as Entry & { note?: string };
+  const { sourceId, entries, ...rest } = kept as typeof kept & { sourceId?: string; entries?: readonly Entry[] };
+  const adjustments = adjustmentsOf(entry).map((a) => ('lookFile' in a ? { ...a, lookFile: looked(a.lookFile) } : a));
+  return {
+    ...rest,
+    ...(sourceId === undefined ? {} : { source: nameOf(sourceId) }),
+    ...('adjustments' in entry ? { adjustments } : {}),
+    ...(entries ? { entries: entries.map((e) => jobEntry(e, nameOf, looked)) } : {}),
+  };
+}
+
+const jobMatte = (matte: Matte, nameOf: (id: unknown) => string): object =>
+  'source' in matte ? { ...matte, source: nameOf(matte.source) } : matte;
+
+/** A job's ledger as a shot keeps it: sources and files of the Library by their ids. */
+export function ledgerOfImport(
+  job: Job,
+  sources: ReadonlyMap<string, string>,
+  items: ReadonlyMap<string, string>,
+): LedgerDocument {
+  let made = 0;
+  const looked: Looked = (lookFile) =>
+    lookFile ? { ...lookFile, id: items.get(lookFile.id) ?? lookFile.id } : lookFile;
+  const one = (found: unknown): Entry => {
+    const { source, entries, name, adjustments, ...rest } = found as Record<string, unknown>;
+    const called = [name, rest.pass, rest.finish, rest.kind].find((n) => typeof n === 'string');
+    return {
+      ...rest,
+      id: `e${++made}`,
+      name: String(called).slice(0, 200),
+      ...(source === undefined ? {} : { sourceId: sources.get(String(source)) ?? String(source) }),
+      ...(Array.isArray(adjustments)
+        ? {
+            adjustments: adjustments.map((a: { lookFile?: LookFile }) =>
+              a.lookFile ? { ...a, lookFile: looked(a.lookFile) } : a,
+            ),
+          }
+        : {}),
+      ...(Array.isArray(entries) ? { entries: entries.map(one) } : {}),
+    } as unknown as Entry;
+  };
+  const matte = (m: Matte): Matte => ('source' in m ? ({ ...m, source: sources.get(String(m.source)) } as Matte) : m);
+  const { alphaFrom: from } = job;
+  return {
+    version: 2,
+    entries: job.entries.map(one),
+    mattes: Object.fromEntries(Object.entries(job.mattes).map(([n, m]) => [n, matte(m)])),
+    alphaFrom: from && { sourceId: sources.get(from.source) ?? from.source, pass: from.pass },
+  };
+}

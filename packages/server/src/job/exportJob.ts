@@ -1,0 +1,42 @@
+import { copyFile, mkdir } from 'node:fs/promises';
+import { dirname, join, relative } from 'node:path';
+import { jobOfShot, type Shot, type Source } from '@june-haze/contract';
+import { writeWhole } from '@june-haze/files';
+import { RequestError } from '../errors.ts';
+import { bundlePath } from '../library/store.ts';
+import type { MediaFolders } from '../media/mediaFolders.ts';
+import type { RunPlaces } from '../runs/runs.ts';
+import { outputFolderOf } from '../shots/outputs.ts';
+
+/**
+ * Writes a shot as a job file beside its outputs, with copies of the configs and LUTs that it needs; names in it are relative to it. Returns
+ * its place below the output folder. Throws a 409 RequestError that says what of the shot a job has no word for.
+ */
+export async function exportJob(
+  { media, places }: { media: MediaFolders; places: RunPlaces },
+  shot: Shot,
+): Promise<string> {
+  const name = outputFolderOf(shot);
+  const folder = join(places.outputFolder, name);
+  const items = new Map<string, string>();
+  const folders = new Map<string, string>();
+  for (const { folder: place } of shot.sources) if (!folders.has(place)) folders.set(place, await media.locate(place));
+  const exported = jobOfShot(shot, {
+    pattern: (source: Source) => relative(folder, join(folders.get(source.folder)!, source.pattern)),
+    output: ({ pattern }) => relative(folder, join(places.outputFolder, pattern)),
+    item(id) {
+      items.set(id, `${name}.job/${id}.zip`);
+      return items.get(id)!;
+    },
+  });
+  if ('unsaid' in exported)
+    throw new RequestError(409, `This shot cannot be written as a job. ${exported.unsaid.join(' ')}`);
+  for (const [id, path] of items) {
+    await mkdir(dirname(join(folder, path)), { recursive: true });
+    await copyFile(bundlePath(places.libraryFolder, id), join(folder, path));
+  }
+  await mkdir(folder, { recursive: true });
+  const bytes = new TextEncoder().encode(`${JSON.stringify(exported.job, null, 2)}\n`);
+  await writeWhole(join(folder, `${name}.job.json`), (sink) => sink.write(0, bytes));
+  return `${name}/${name}.job.json`;
+}
