@@ -144,11 +144,13 @@ function alphaFrom(shot: Shot, nameOf: (id: unknown) => string): { source: strin
 type Looked = <T extends LookFile | null | undefined>(lookFile: T) => T;
 
 function jobEntry(entry: Entry, nameOf: (id: unknown) => string, looked: Looked): object {
-  const { id: _id, note: _note, ...kept } = entry as Entry & { note?: string };
-  const { sourceId, entries, ...rest } = kept as typeof kept & { sourceId?: string; entries?: readonly Entry[] };
+  const { sourceId, entries, ...rest } = entry as Entry & { sourceId?: string; entries?: readonly Entry[] };
+  const kept: Record<string, unknown> = rest;
+  delete kept.id;
+  delete kept.note;
   const adjustments = adjustmentsOf(entry).map((a) => ('lookFile' in a ? { ...a, lookFile: looked(a.lookFile) } : a));
   return {
-    ...rest,
+    ...kept,
     ...(sourceId === undefined ? {} : { source: nameOf(sourceId) }),
     ...('adjustments' in entry ? { adjustments } : {}),
     ...(entries ? { entries: entries.map((e) => jobEntry(e, nameOf, looked)) } : {}),

@@ -100,6 +100,33 @@ describe('adjustments of an entry', () => {
     expect(last(saved)).toEqual([mist([baked]), 'baked look file of Mist']);
   });
 
+  test('a CDL takes its numbers from a file: of several corrections the one that is chosen; what is none says so', async () => {
+    const { saved } = open(mist([{ kind: 'cdl', enabled: true } as Adjustment]));
+    const correction = (id: string, slope: string) =>
+      `<ColorCorrection id="${id}"><SOPNode><Slope>${slope}</Slope><Offset>0.01 0 0</Offset><Power>1 1 1.1</Power></SOPNode></ColorCorrection>`;
+    const drop = (name: string, text: string) =>
+      fireEvent.change(document.querySelector('input[type=file]')!, {
+        target: {
+          files: [
+            Object.assign(new File([text], name), {
+              arrayBuffer: () => Promise.resolve(new TextEncoder().encode(text).buffer),
+            }),
+          ],
+        },
+      });
+    drop(
+      'two.ccc',
+      `<ColorCorrectionCollection>${correction('dusk', '1 1 1')}${correction('dawn', '1.2 1 0.8')}</ColorCorrectionCollection>`,
+    );
+    fireEvent.mouseDown(await screen.findByLabelText('Correction of the file'));
+    fireEvent.click(await screen.findByText('dawn'));
+    const numbers = { slope: [1.2, 1, 0.8], offset: [0.01, 0, 0], power: [1, 1, 1.1], saturation: 1 };
+    expect(last(saved)).toEqual([mist([{ kind: 'cdl', enabled: true, ...numbers } as Adjustment]), 'CDL dawn of Mist']);
+    drop('no.cc', '<nothing/>');
+    expect(await screen.findByText(/no <ColorCorrection> is in it/)).toBeTruthy();
+    expect(saved).toHaveBeenCalledTimes(1);
+  });
+
   test('it says what it bakes, is switched off, and is taken off', () => {
     const { saved } = open(mist([baked]));
     expect(screen.getByText('baked: dusk.cc')).toBeTruthy();

@@ -72,3 +72,32 @@ function correction(element: Element): Correction {
     },
   };
 }
+
+/** A correction as a .cc file: ASC CDL 1.2, one ColorCorrection. */
+export function writeCorrection({
+  id,
+  slope,
+  offset,
+  power,
+  saturation,
+}: {
+  readonly id: string;
+  readonly slope: Vector3;
+  readonly offset: Vector3;
+  readonly power: Vector3;
+  readonly saturation: number;
+}): string {
+  const escaped = id.replace(/[&<>"]/g, (c) => `&#${c.charCodeAt(0)};`);
+  return `<?xml version="1.0" encoding="UTF-8"?>
+<ColorCorrection xmlns="urn:ASC:CDL:v1.2" id="${escaped}">
+  <SOPNode>
+    <Slope>${slope.join(' ')}</Slope>
+    <Offset>${offset.join(' ')}</Offset>
+    <Power>${power.join(' ')}</Power>
+  </SOPNode>
+  <SatNode>
+    <Saturation>${saturation}</Saturation>
+  </SatNode>
+</ColorCorrection>
+`;
+}

@@ -1,5 +1,7 @@
 /** LUT files of every kind for the tests: bent tables and a cube that mixes channels, made up for the purpose. */
 
+import { writeCorrection } from '../../src/lut/cdl.ts';
+
 const film = (x: number) => x ** 0.6 * 0.9 + 0.05 * x;
 
 function rows(count: number, row: (i: number) => readonly number[]): string {
@@ -285,6 +287,18 @@ export const lutFiles: readonly {
     invertible: true,
     content:
       '<ColorCorrection id="dusk"><SOPNode><Slope>1.1 1 0.9</Slope><Offset>0.02 0 -0.02</Offset><Power>1.1 1 0.95</Power></SOPNode><SatNode><Saturation>0.85</Saturation></SatNode></ColorCorrection>',
+  },
+  {
+    // As this application writes one.
+    name: 'written.cc',
+    invertible: true,
+    content: writeCorrection({
+      id: 'dusk & <dawn>',
+      slope: [1.1, 1, 0.9],
+      offset: [0.02, 0, -0.02],
+      power: [1.1, 1, 0.95],
+      saturation: 0.85,
+    }),
   },
   {
     name: 'many.ccc',

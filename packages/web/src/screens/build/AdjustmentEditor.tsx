@@ -3,6 +3,7 @@ import { findAdjustment, lookWords, type Adjustment } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { useShotColour } from '../../api/colour.ts';
 import { BakedMark } from '../../colour/BakedMark.tsx';
+import { CdlFileRow } from './CdlFileRow.tsx';
 import { ParameterRows } from './ParameterRows.tsx';
 
 interface Props {
@@ -56,6 +57,9 @@ export function AdjustmentEditor({ shot, adjustment: a, mattes, onDraft, onSave,
           Remove
         </Button>
       </div>
+      {a.kind === 'cdl' && (
+        <CdlFileRow adjustment={a} onSave={(change, words) => onSave({ ...a, ...change } as Adjustment, words)} />
+      )}
       {definition && (
         <ParameterRows
           shot={shot}
