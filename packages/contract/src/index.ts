@@ -2,6 +2,7 @@ export * from './ledger.ts';
 export * from './shot.ts';
 export * from './source.ts';
 export * from './output.ts';
+export * from './machine.ts';
 export * from './media.ts';
 export * from './events.ts';
 export * from './pixels.ts';

@@ -1,6 +1,7 @@
 import express, { type ErrorRequestHandler, type Express } from 'express';
 import helmet from 'helmet';
 import { existsSync } from 'node:fs';
+import type { Machine } from '@june-haze/contract';
 import { accessGuard, knownBodies, sameOrigin } from './access/guard.ts';
 import { saneRequest } from './access/saneRequest.ts';
 import type { AccessKey } from './access/key.ts';
@@ -54,6 +55,16 @@ export function createApp(context: Context, webFolder: string, access?: AccessKe
   app.post('/api/demo/reset', async (_request, response) => {
     await context.demo.start(true);
     response.status(204).end();
+  });
+  app.get('/api/machine', (_request, response) => {
+    const { parts, pool } = context;
+    const { rss } = process.memoryUsage();
+    response.json({
+      frames: parts.bytes,
+      framesMost: parts.limit,
+      process: rss,
+      threads: pool.threads,
+    } satisfies Machine);
   });
   app.get('/api/health', (_request, response) => response.json({ ok: true }));
   app.use('/api', () => {

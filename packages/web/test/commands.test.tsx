@@ -1,11 +1,22 @@
 /** @jest-environment jsdom */
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
-import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react';
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { cleanup, fireEvent, render as renderBare, screen, waitFor } from '@testing-library/react';
+import type { ReactNode } from 'react';
 import { CommandList } from '../src/commands/CommandList.tsx';
-import { standInBrowser } from './standInBrowser.ts';
+import { holdsMemory } from '../src/viewer/pageMemory.ts';
+import { standInBrowser, standInServer } from './standInBrowser.ts';
 import { readableKeys, useCommand, type Command } from '../src/commands/registry.ts';
 
-beforeEach(standInBrowser);
+const megabyte = 2 ** 20;
+beforeEach(() => {
+  standInBrowser();
+  standInServer({
+    '/machine': { frames: 90 * megabyte, framesMost: 768 * megabyte, process: 300 * megabyte, threads: 2 },
+  });
+});
+const render = (children: ReactNode) =>
+  renderBare(<QueryClientProvider client={new QueryClient()}>{children}</QueryClientProvider>);
 afterEach(cleanup);
 
 function Offered({ command }: { command: Command }) {
@@ -51,6 +62,19 @@ describe('the command list', () => {
     expect(chosen.getAttribute('aria-disabled')).toBe('true');
     fireEvent.keyDown(field, { key: 'Enter' });
     expect(run).not.toHaveBeenCalled();
+  });
+
+  test('it says what the page and the server hold, and may', async () => {
+    const most = { planesMost: 768 * megabyte, drawnMost: 512 * megabyte, workersMost: 384 * megabyte };
+    const forget = holdsMemory({
+      memory: { planes: 70 * megabyte, drawn: 20 * megabyte, workers: 5 * megabyte, ...most },
+    });
+    render(<CommandList />);
+    await open();
+    const line = await screen.findByLabelText('About this machine');
+    await waitFor(() => expect(line.textContent).toContain('server: frames 90 of 768 MB, process 300 MB, 2 threads'));
+    expect(line.textContent).toContain('page: passes 70 of 768 MB, pictures 20 of 512 MB, kept by workers 5 of 384 MB');
+    forget();
   });
 
   test('words that no command has are said to be so', async () => {

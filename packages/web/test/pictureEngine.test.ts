@@ -112,7 +112,9 @@ describe('the picture engine', () => {
     expect([canvas.width, canvas.height, put.length, done.mock.calls.length]).toEqual([8, 100, 1, 1]);
     const rows = Array.from({ length: 100 }, (_, y) => put[0]![y * 32]!);
     expect(new Set(rows)).toEqual(new Set([1, 2, 3]));
-    expect(engine.memory).toEqual({ planes: 0, drawn: 3200, workers: 30 });
+    expect(engine.memory).toMatchObject({ planes: 0, drawn: 3200, workers: 30 });
+    engine.budget = 3000;
+    expect(engine.memory).toMatchObject({ drawn: 0, drawnMost: 3000 });
   });
 
   test('while one is drawn, later requests replace each other: only the newest comes next', async () => {

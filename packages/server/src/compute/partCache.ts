@@ -11,10 +11,10 @@ import type { DecodedPart, SharedPlane } from './decodedPart.ts';
  */
 export class PartCache {
   private readonly pool: ComputePool;
-  private readonly limit: number;
+  readonly limit: number;
   private readonly held = new Map<string, Promise<DecodedPart>>();
   private readonly sizes = new Map<string, number>();
-  private bytes = 0;
+  bytes = 0;
 
   constructor(pool: ComputePool, limit: number) {
     this.pool = pool;

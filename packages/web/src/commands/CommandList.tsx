@@ -1,5 +1,6 @@
 import { Input, Modal, type InputRef } from 'antd';
 import { useCallback, useRef, useState } from 'react';
+import { MachineLine } from './MachineLine.tsx';
 import { readableKeys, useCommand, useCommands, type Command } from './registry.ts';
 
 /** Every action of the screen by name, with its keys: opened by Ctrl+K, or by `?` to learn the keys. */
@@ -71,6 +72,7 @@ export function CommandList() {
         ))}
         {found.length === 0 && <div className="quiet">No command has these words in its name.</div>}
       </div>
+      <MachineLine />
     </Modal>
   );
 }

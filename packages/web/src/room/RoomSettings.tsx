@@ -6,7 +6,7 @@ import { changeRoom, surrounds, useRoom, type Room } from './room.ts';
 
 /** Light or dim interface, and what surrounds pictures. */
 export function RoomSettings() {
-  const { theme, surround } = useRoom();
+  const { theme, surround, heldMegabytes } = useRoom();
   const other = theme === 'light' ? 'dim' : 'light';
   const swap = useCallback(() => changeRoom({ theme: other }), [other]);
   useCommand({ name: 'Switch between light and dim', keys: 'shift+d', run: swap });
@@ -30,6 +30,17 @@ export function RoomSettings() {
         value={surround}
         options={Object.entries(surrounds).map(([value, { label }]) => ({ value: value as Room['surround'], label }))}
         onChange={(value) => changeRoom({ surround: value })}
+      />
+      <span>Held for playing</span>
+      <Segmented<number>
+        size="small"
+        aria-label="Held for playing"
+        value={heldMegabytes}
+        options={[256, 512, 1024, 2048, 4096].map((value) => ({
+          value,
+          label: value < 1024 ? `${value} MB` : `${value / 1024} GB`,
+        }))}
+        onChange={(value) => changeRoom({ heldMegabytes: value })}
       />
     </div>
   );

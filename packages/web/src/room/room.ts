@@ -6,6 +6,8 @@ const roomSchema = z.object({
   theme: z.enum(['light', 'dim']).catch('light'),
   /** What surrounds pictures. */
   surround: z.enum(['black', 'grey', 'mid', 'white']).catch('grey'),
+  /** What finished pictures may take of this machine's memory, to be played at once. */
+  heldMegabytes: z.number().int().min(64).max(16384).catch(512),
 });
 export type Room = z.infer<typeof roomSchema>;
 

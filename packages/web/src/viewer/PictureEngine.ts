@@ -2,6 +2,8 @@ import { summarise, type LedgerSummary, type RowStatistics } from '@june-haze/co
 import { DrawnPictures, type Drawn } from './drawnPictures.ts';
 import { takeInput } from './lastInput.ts';
 import type { PictureJob, PictureRequest, PictureResult, ProbeAnswer } from './messages.ts';
+import { keptLimit } from './keptLimit.ts';
+import type { PageMemory } from './pageMemory.ts';
 import { PictureJobs } from './pictureJobs.ts';
 import { PictureWorkers, WorkerDied } from './PictureWorkers.ts';
 import { PlaneStore, Superseded } from './PlaneStore.ts';
@@ -47,13 +49,6 @@ const quickMilliseconds = 25;
 /** Planes that are not there after so long are not waited for when another picture is wanted. */
 const patience = 500;
 
-/** What the page holds for its pictures, in bytes. */
-export interface Memory {
-  readonly planes: number;
-  readonly drawn: number;
-  readonly workers: number;
-}
-
 /**
  * Draws pictures with a pool of workers. Plain code, no framework. Only the newest request counts: while one is being drawn, later ones
  * replace each other; a picture at rest is left at its next block when the hand moves again. What is counted over a picture follows when it
@@ -93,8 +88,15 @@ export class PictureEngine {
   }
 
   /** What it holds now. */
-  get memory(): Memory {
-    return { planes: this.planes.bytes, drawn: this.drawn.bytes, workers: this.keptBytes.reduce((a, b) => a + b, 0) };
+  get memory(): PageMemory {
+    return {
+      planes: this.planes.bytes,
+      planesMost: planeBytes,
+      drawn: this.drawn.bytes,
+      drawnMost: this.drawn.limit,
+      workers: this.keptBytes.reduce((a, b) => a + b, 0),
+      workersMost: this.workers.count * keptLimit,
+    };
   }
 
   /** Finished pictures may take so much. */

@@ -12,10 +12,9 @@ import {
   type PlanStep,
   type PreparedProcessor,
 } from '@june-haze/core';
+import { keptLimit } from './keptLimit.ts';
 import type { PictureJob } from './messages.ts';
 
-/** What a worker keeps at most; more is thrown away together. */
-const keptLimit = 192 << 20;
 /** Room at the bottom of the heap for another view of the same kind. */
 const roomForViews = 1 << 20;
 /** What preparing a view takes beyond its end while it runs, at most: a curve's table. */

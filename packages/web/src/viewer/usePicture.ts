@@ -3,6 +3,8 @@ import type { Shot } from '@june-haze/contract';
 import { useCallback, useEffect, useMemo, useRef, type RefObject } from 'react';
 import type { ChannelChoice, PictureRequest, PictureResult } from './messages.ts';
 import { PictureEngine } from './PictureEngine.ts';
+import { useRoom } from '../room/room.ts';
+import { holdsMemory } from './pageMemory.ts';
 import type { Plans } from './plans.ts';
 
 /** What a picture shows, all that React knows of. */
@@ -51,8 +53,16 @@ export function usePicture(canvas: RefObject<HTMLCanvasElement | null>, shown: S
   useEffect(() => {
     const made = new PictureEngine(canvas.current!);
     engine.current = made;
-    return () => made.dispose();
+    const forget = holdsMemory(made);
+    return () => {
+      forget();
+      made.dispose();
+    };
   }, [canvas]);
+  const { heldMegabytes } = useRoom();
+  useEffect(() => {
+    engine.current!.budget = heldMegabytes * 2 ** 20;
+  }, [heldMegabytes]);
 
   const halvings = Math.log2(1 / Math.max(scale * window.devicePixelRatio, 1e-3));
   const level = Math.max(0, Math.floor(halvings));
