@@ -12,5 +12,5 @@ export { filterRow, filterColumn, keepFinite } from './filter';
 export { encodeCurve, decodeCurve, clampPlane, offsetPlane, encodeLog, decodeLog, encodePq, decodePq } from './curves';
 export { acesGlowAndRed, toneSpline, surround } from './aces';
 export { aces2Forward } from './aces2';
-export { luminanceSum, packCodes } from './reduce';
+export { averageSquares, luminanceSum, packCodes } from './reduce';
 export { curveTable, anyAbove, tablePlane, cubeTetrahedral, cubeTrilinear } from './tables';

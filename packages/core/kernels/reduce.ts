@@ -52,3 +52,16 @@ export function packCodes(r: usize, g: usize, b: usize, dst: usize, n: i32): voi
     v128.store(dst + o, v128.or(v128.or(red, green), v128.or(blue, opaque)));
   }
 }
+
+/** to[i] := the mean of samples 2 i and 2 i + 1 of two rows: (upper + lower, the left pair and the right one) / 4, in float32. */
+export function averageSquares(to: usize, upper: usize, lower: usize, n: i32): void {
+  const quarter = f32x4.splat(0.25);
+  for (let i = 0; i < n; i += 4) {
+    const o = <usize>i << 3;
+    const first = f32x4.add(v128.load(upper + o), v128.load(lower + o));
+    const second = f32x4.add(v128.load(upper + o, 16), v128.load(lower + o, 16));
+    const left = v128.shuffle<f32>(first, second, 0, 2, 4, 6);
+    const right = v128.shuffle<f32>(first, second, 1, 3, 5, 7);
+    v128.store(to + (<usize>i << 2), f32x4.mul(f32x4.add(left, right), quarter));
+  }
+}

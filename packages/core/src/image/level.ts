@@ -1,5 +1,6 @@
 import type { Plane } from '../exr/read.ts';
-import { halfToNumber, numberToHalf } from './half.ts';
+import { Heap } from '../kernel/heap.ts';
+import { createTwinKernels, createWasmKernels } from '../kernel/load.ts';
 
 /** A picture's side at a level: level 0 is full size, each level halves, rounding up. */
 export function sideAtLevel(side: number, level: number): number {
@@ -22,41 +23,56 @@ export interface Window {
   readonly height: number;
 }
 
-let widened: Float32Array | undefined;
+let ownHeap: Heap | undefined;
 
-/** All halves as floats, for steps that are not hot. */
-function halfTable(): Float32Array {
-  widened ??= Float32Array.from({ length: 65536 }, (_, h) => halfToNumber(h));
-  return widened;
+/** Kernels with a memory of their own: rows alone lie in it, and nobody else's heap is touched. */
+function rowHeap(): Heap {
+  if (!ownHeap) {
+    try {
+      ownHeap = new Heap(createWasmKernels());
+    } catch {
+      ownHeap = new Heap(createTwinKernels());
+    }
+  }
+  ownHeap.clear();
+  return ownHeap;
 }
 
 /**
- * Halves a plane's size once. Colour is averaged over 2x2 (at odd edges over what is there); data takes the upper left
- * sample, since an average of IDs or depths means nothing.
+ * Halves a plane's size once. Colour is averaged over 2x2 in float32 (at odd edges over what is there) and rounded once; data takes the upper
+ * left sample, since an average of IDs or depths means nothing.
  */
 export function halvePlane<T extends Plane>(plane: T, width: number, height: number, data: boolean): T {
   const [w, h] = [Math.ceil(width / 2), Math.ceil(height / 2)];
   const out = new (plane.constructor as new (n: number) => T)(w * h);
-  const table = plane instanceof Uint16Array ? halfTable() : undefined;
+  if (data || plane instanceof Uint32Array) {
+    for (let y = 0; y < h; y++)
+      for (let x = 0, from = 2 * y * width; x < w; x++, from += 2) out[y * w + x] = plane[from]!;
+    return out;
+  }
+  const heap = rowHeap();
+  const k = heap.kernels;
+  const [upper, lower, means, halves] = [2 * w, 2 * w, w, w].map((n) => heap.allocatePlane(n + 8)) as [
+    number,
+    number,
+    number,
+    number,
+  ];
+  const load = (to: number, y: number) => {
+    const row = plane.subarray(y * width, (y + 1) * width);
+    if (row instanceof Uint16Array) {
+      heap.halves(halves, width).set(row);
+      k.halfToFloat(halves, to, width);
+    } else heap.floats(to, width).set(row);
+    // At an odd edge the last column stands for the one behind it.
+    if (width % 2) heap.floats(to, width + 1).copyWithin(width, width - 1, width);
+  };
   for (let y = 0; y < h; y++) {
-    const top = 2 * y * width;
-    const below = Math.min(2 * y + 1, height - 1) * width;
-    for (let x = 0; x < w; x++) {
-      const left = 2 * x;
-      const right = Math.min(left + 1, width - 1);
-      if (data) {
-        out[y * w + x] = plane[top + left]!;
-      } else if (table) {
-        const sum =
-          table[plane[top + left]!]! +
-          table[plane[top + right]!]! +
-          table[plane[below + left]!]! +
-          table[plane[below + right]!]!;
-        out[y * w + x] = numberToHalf(sum / 4);
-      } else {
-        out[y * w + x] = (plane[top + left]! + plane[top + right]! + plane[below + left]! + plane[below + right]!) / 4;
-      }
-    }
+    load(upper, 2 * y);
+    load(lower, Math.min(2 * y + 1, height - 1));
+    k.averageSquares(means, upper, lower, w);
+    if (plane instanceof Uint16Array) k.floatToHalf(means, halves, w);
+    out.set(plane instanceof Uint16Array ? heap.halves(halves, w) : heap.floats(means, w), y * w);
   }
   return out;
 }

@@ -99,5 +99,7 @@ export interface Kernels {
     shift: number,
   ): void;
   luminanceSum(r: number, g: number, b: number, n: number, wr: number, wg: number, wb: number): number;
+  /** Rows of 2 n samples to one of n means of squares. Reads up to six samples of padding. */
+  averageSquares(to: number, upper: number, lower: number, n: number): void;
   packCodes(r: number, g: number, b: number, destination: number, n: number): void;
 }

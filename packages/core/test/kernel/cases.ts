@@ -151,5 +151,6 @@ export const kernelCases: KernelCase[] = [
     },
   },
   { name: 'luminanceSum', run: (k, _, [a, b, c], n) => k.luminanceSum(a!, b!, c!, n, 0.27, 0.67, 0.06) },
+  { name: 'averageSquares', run: (k, _, [a, b, c], n) => k.averageSquares(c!, a!, b!, (n >> 3) * 4) },
   { name: 'packCodes', run: (k, _, [a, b, c, d], n) => k.packCodes(a!, b!, c!, d!, n) },
 ];

@@ -32,6 +32,10 @@ export interface DecodeRequest {
   readonly over: 'display window' | 'data window';
 }
 
+/** The file's own level that would be read for some halvings: 0 where it has none. */
+export const ownLevelOf = (request: Pick<DecodeRequest, 'path' | 'name' | 'part'>, level: number): Promise<number> =>
+  withPart(request, (p) => Promise.resolve(ownLevel(p, level)));
+
 /** Decodes channels of a part on all threads of the pool. */
 export async function decodeShared(pool: ComputePool, request: DecodeRequest): Promise<DecodedPart> {
   const part = await withPart(request, (p) => Promise.resolve(p));

@@ -2,7 +2,7 @@ import { FormatError, sideAtLevel, type SampleType } from '@june-haze/core';
 import { identityOfState, stateOf } from '@june-haze/files';
 import type { ComputePool } from './pool.ts';
 import type { FrameFile } from '../intake/frameFiles.ts';
-import { decodeShared } from './decode.ts';
+import { decodeShared, ownLevelOf } from './decode.ts';
 import type { DecodedPart, SharedPlane } from './decodedPart.ts';
 
 /**
@@ -14,6 +14,8 @@ export class PartCache {
   readonly limit: number;
   private readonly held = new Map<string, Promise<DecodedPart>>();
   private readonly sizes = new Map<string, number>();
+  /** Which of a file's own levels serve. */
+  private readonly levels = new Map<string, number>();
   bytes = 0;
 
   constructor(pool: ComputePool, limit: number) {
@@ -26,8 +28,9 @@ export class PartCache {
     const state = file.black ? undefined : await stateOf(file.path);
     if (!file.black && !state) throw new FormatError(file.name, 'the file is not there any more.');
     const identity = state ? identityOfState(state) : 'black';
-    const keyOf = (movieFrame: number) =>
-      [file.path, part, file.kind === 'exr' ? level : 0, identity, movieFrame, file.range].join('/');
+    // Files without smaller levels of their own are decoded once for all: what is asked for is halved from that.
+    const own = file.kind === 'exr' && level > 0 ? await this.ownLevel(file, part, level, identity) : 0;
+    const keyOf = (movieFrame: number) => [file.path, part, own, identity, movieFrame, file.range].join('/');
     const key = keyOf(file.movieFrame);
     const found = this.held.get(key);
     if (found) {
@@ -38,7 +41,7 @@ export class PartCache {
     if (file.kind === 'exr')
       return this.hold(
         key,
-        decodeShared(this.pool, { path: file.path, name: file.name, part, level, over: 'display window' }),
+        decodeShared(this.pool, { path: file.path, name: file.name, part, level: own, over: 'display window' }),
       );
     const count = file.kind === 'movie' ? movieFramesTogether : 1;
     const all = this.pool.run('decodePictures', { file, count });
@@ -55,6 +58,14 @@ export class PartCache {
       key,
       all.then((d) => d[0]!),
     );
+  }
+
+  private async ownLevel(file: FrameFile, part: number, level: number, identity: string): Promise<number> {
+    const key = [file.path, part, level, identity].join('/');
+    const known = this.levels.get(key) ?? (await ownLevelOf({ path: file.path, name: file.name, part }, level));
+    if (this.levels.size >= mostLevels) this.levels.clear();
+    this.levels.set(key, known);
+    return known;
   }
 
   private async hold(key: string, decoding: Promise<DecodedPart>): Promise<DecodedPart> {
@@ -104,6 +115,8 @@ export class PartCache {
     };
   }
 }
+
+const mostLevels = 10_000;
 
 /** Starting a movie's decoder costs more than a few frames of it. */
 const movieFramesTogether = 8;

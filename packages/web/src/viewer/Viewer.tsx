@@ -101,7 +101,8 @@ export function Viewer({
       : placement;
   const { engine, level, move } = usePicture(
     canvas,
-    { shot, plans, frame, show, channel, exposure, scale },
+    // Before its place is measured, nobody knows how large the picture is seen.
+    { shot, plans: size.width ? plans : undefined, frame, show, channel, exposure, scale },
     {
       drawn: (result: PictureResult | Error, of) => {
         if (result instanceof Error) setFailure(result.message);

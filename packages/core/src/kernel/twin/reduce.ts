@@ -19,6 +19,10 @@ export function twinReduce(heap: () => ArrayBuffer) {
       }
       return lanes[0]! + lanes[1]! + lanes[2]! + lanes[3]!;
     },
+    averageSquares(to: number, upper: number, lower: number, n: number): void {
+      const [means, a, b] = [view(to, n), view(upper, 2 * n), view(lower, 2 * n)];
+      for (let i = 0; i < n; i++) means[i] = f(f(f(a[2 * i]! + b[2 * i]!) + f(a[2 * i + 1]! + b[2 * i + 1]!)) * 0.25);
+    },
     packCodes(rp: number, gp: number, bp: number, destination: number, n: number): void {
       const [r, g, b] = [view(rp, n), view(gp, n), view(bp, n)];
       const out = new Uint8Array(heap(), destination, n * 4);
