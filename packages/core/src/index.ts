@@ -6,6 +6,7 @@ export * from './colour/locus.ts';
 export * from './colour/matrix.ts';
 export * from './colour/primaries.ts';
 export * from './colour/conversion.ts';
+export * from './colour/merge.ts';
 export * from './colour/prepare.ts';
 export * from './colour/steps.ts';
 export * from './colour/spaces.ts';

@@ -4,7 +4,8 @@ import { hlgLight } from '../transform/builtin/displays.ts';
 import { diagonal3 } from './matrix.ts';
 import { primariesMatrix } from './primaries.ts';
 import type { ColourSpace } from './spaces.ts';
-import { mergeSteps, type ColourStep } from './steps.ts';
+import { mergeSteps } from './merge.ts';
+import type { ColourStep } from './steps.ts';
 
 /** Steps from a space's numbers to linear light of its own primaries. */
 export function decodeSteps(space: ColourSpace): ColourStep[] {

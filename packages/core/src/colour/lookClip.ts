@@ -1,39 +1,14 @@
 import type { Heap } from '../kernel/heap.ts';
 import { prepareSteps, type PreparedProcessor } from './prepare.ts';
+import type { Ends } from './stepKind.ts';
+import { kindOf } from './stepKinds/registry.ts';
 import type { ColourStep } from './steps.ts';
-
-type Ends = readonly [low: number, high: number];
-
-/** The part of 0 … 1 over which a table changes: beyond it lie flat ends. */
-export function liveDomain(table: Float32Array): Ends {
-  const last = table.length - 1;
-  let low = 0;
-  let high = last;
-  while (low < last && table[low + 1] === table[low]) low++;
-  while (high > low && table[high - 1] === table[high]) high--;
-  return low >= high ? [0, 1] : [low / last, high / last];
-}
 
 /** Where a list of steps first cuts off: a table or a cube, with the ends of each channel. */
 function firstCut(steps: readonly ColourStep[]): { at: number; ends: readonly [Ends, Ends, Ends] } | undefined {
   for (const [at, step] of steps.entries()) {
-    if (step.kind === 'cube')
-      return {
-        at,
-        ends: [
-          [0, 1],
-          [0, 1],
-          [0, 1],
-        ],
-      };
-    if (step.kind === 'table') {
-      const ends = liveDomain(step.table);
-      return { at, ends: [ends, ends, ends] };
-    }
-    if (step.kind === 'channels' && step.each.every((s) => s.kind === 'table')) {
-      const ends = step.each.map((s) => (s.kind === 'table' ? liveDomain(s.table) : ([0, 1] as const)));
-      return { at, ends: ends as unknown as readonly [Ends, Ends, Ends] };
-    }
+    const ends = kindOf(step).cutsOff?.(step);
+    if (ends) return { at, ends };
   }
   return undefined;
 }

@@ -2,7 +2,7 @@ import type { ToneSpline } from './acesTonescale.ts';
 import type { LogCurve, StraightAndPower } from './curves.ts';
 import type { PixelRecipe, PlaneRecipe } from '../transform/recipes.ts';
 import type { Primaries } from './primaries.ts';
-import { apply3, isIdentity3, multiply3, type Matrix3, type Vector3 } from './matrix.ts';
+import type { Matrix3, Vector3 } from './matrix.ts';
 
 /** A step over one plane. */
 export type PlaneStep =
@@ -37,91 +37,3 @@ export type ColourStep =
   | { readonly kind: 'tone'; readonly splines: readonly [ToneSpline, ToneSpline] }
   | { readonly kind: 'surround'; readonly weights: Vector3; readonly exponent: number }
   | { readonly kind: 'plain'; readonly recipe: PixelRecipe };
-
-/**
- * Shortens a list of steps where it is exact: neighbouring matrices become one (in float64), what does nothing is dropped, and a step
- * followed by the one that undoes it goes, but for the clamp that the pair amounts to. Tables stay: they cut off at their ends.
- */
-export function mergeSteps(steps: readonly ColourStep[]): ColourStep[] {
-  const merged: ColourStep[] = [];
-  const push = (step: ColourStep): void => {
-    const last = merged.at(-1);
-    if (step.kind === 'matrix' && last?.kind === 'matrix') {
-      merged.pop();
-      push(multiplySteps(step, last));
-      return;
-    }
-    if (step.kind === 'matrix' && isIdentity3(step.matrix) && !step.offset?.some((x) => x !== 0)) return;
-    const left = last && remains(last, step);
-    if (!left) {
-      merged.push(step);
-      return;
-    }
-    merged.pop();
-    left.forEach(push);
-  };
-  steps.forEach(push);
-  return merged;
-}
-
-const nothing: readonly ColourStep[] = [];
-
-/** What is left of a step and the next one when the second undoes the first; undefined when it does not. */
-function remains(first: ColourStep, second: ColourStep): readonly ColourStep[] | undefined {
-  switch (second.kind) {
-    case 'encode':
-    case 'decode': {
-      const other = second.kind === 'encode' ? 'decode' : 'encode';
-      if (first.kind !== other || first.mirrored !== second.mirrored) return undefined;
-      return sameNumbers(first.curve, second.curve) ? nothing : undefined;
-    }
-    case 'encodeLog':
-    case 'decodeLog': {
-      const other = second.kind === 'encodeLog' ? 'decodeLog' : 'encodeLog';
-      return first.kind === other && sameNumbers(first.curve, second.curve) ? nothing : undefined;
-    }
-    case 'power': {
-      const undoes =
-        first.kind === 'power' &&
-        first.negatives === second.negatives &&
-        Math.abs(first.exponent * second.exponent - 1) < 1e-12;
-      if (!undoes) return undefined;
-      return second.negatives === 'keep' || second.negatives === 'mirror'
-        ? nothing
-        : [{ kind: 'clamp', low: 0, high: Infinity }];
-    }
-    case 'channels':
-      return first.kind === 'channels' ? channelsRemain(first.each, second.each) : undefined;
-    default:
-      return undefined;
-  }
-}
-
-type Channels = Extract<ColourStep, { kind: 'channels' }>['each'];
-
-/** Pairs in all three channels must leave the same. */
-function channelsRemain(first: Channels, second: Channels): readonly ColourStep[] | undefined {
-  const left = first.map((step, c) => remains(step, second[c]!));
-  const [r] = left;
-  return r && left.every((l) => l && JSON.stringify(l) === JSON.stringify(r)) ? r : undefined;
-}
-
-function sameNumbers(a: object, b: object): boolean {
-  return a === b || JSON.stringify(a) === JSON.stringify(b);
-}
-
-type MatrixStep = Extract<ColourStep, { kind: 'matrix' }>;
-
-function multiplySteps(second: MatrixStep, first: MatrixStep): MatrixStep {
-  const matrix = multiply3(second.matrix, first.matrix);
-  if (!second.offset && !first.offset) return { kind: 'matrix', matrix };
-  const carried = apply3(second.matrix, first.offset ?? [0, 0, 0]);
-  const own = second.offset ?? [0, 0, 0];
-  const offset: Vector3 = [carried[0] + own[0], carried[1] + own[1], carried[2] + own[2]];
-  return offset.every((x) => Math.abs(x) < 1e-12) ? { kind: 'matrix', matrix } : { kind: 'matrix', matrix, offset };
-}
-
-/** Whether steps are a linear map without offset: what a working space's way to the reference must be. */
-export function isLinearMap(steps: readonly ColourStep[]): boolean {
-  return mergeSteps(steps).every((s) => s.kind === 'matrix' && !s.offset);
-}

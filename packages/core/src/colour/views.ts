@@ -4,7 +4,8 @@ import { acesHdr, acesSdr } from '../transform/builtin/acesOutputs.ts';
 import { invert3 } from './matrix.ts';
 import { ap0, p3d65, primariesMatrix, rec2020, rec709, toXyz, type Primaries } from './primaries.ts';
 import { decodeSteps, exposureStep } from './conversion.ts';
-import { mergeSteps, type ColourStep } from './steps.ts';
+import { mergeSteps } from './merge.ts';
+import type { ColourStep } from './steps.ts';
 import { UnknownNameError, type ColourSpace } from './spaces.ts';
 
 export interface Display {

@@ -1,5 +1,6 @@
 import { inconsistencies } from './inconsistencies.ts';
-import { mergeSteps, isLinearMap, type ColourStep } from '../colour/steps.ts';
+import { mergeSteps, isLinearMap } from '../colour/merge.ts';
+import type { ColourStep } from '../colour/steps.ts';
 import { builtinStyleSteps } from '../transform/builtin/styles.ts';
 import { transformSteps } from '../transform/steps.ts';
 import { combine, opposite, type Direction, type Transform, type TransformOf } from '../transform/transform.ts';

@@ -1,5 +1,6 @@
 import { UnknownNameError } from '../colour/spaces.ts';
-import { isLinearMap, mergeSteps, type ColourStep } from '../colour/steps.ts';
+import { isLinearMap, mergeSteps } from '../colour/merge.ts';
+import type { ColourStep } from '../colour/steps.ts';
 import { ColourFileError } from '../config/place.ts';
 import type { ShotColour } from '../config/shotColour.ts';
 import { valuesAt, whyNotValues } from '../operations/parameters.ts';

@@ -1,4 +1,5 @@
-import { mergeSteps, type ColourStep } from '../colour/steps.ts';
+import { mergeSteps } from '../colour/merge.ts';
+import type { ColourStep } from '../colour/steps.ts';
 import { ColourFileError } from '../config/place.ts';
 import { builtinStyleSteps } from './builtin/styles.ts';
 import { transformSteps } from './steps.ts';

@@ -23,7 +23,8 @@ import {
   wideGamutRgb,
   type Primaries,
 } from '../../colour/primaries.ts';
-import { mergeSteps, type ColourStep } from '../../colour/steps.ts';
+import { mergeSteps } from '../../colour/merge.ts';
+import type { ColourStep } from '../../colour/steps.ts';
 import { ColourFileError, type Place } from '../../config/place.ts';
 import { curveOfGammaAndOffset } from '../curve.ts';
 import { fixedFunctionSteps } from '../fixedFunction.ts';
