@@ -111,3 +111,69 @@ for (const [width, height] of [
     }
   });
 }
+
+test('what is picked in the picture is grey; a curve that is drawn is kept; playing puts each frame on the screen', async ({
+  page,
+  request,
+}) => {
+  await demoReady(request);
+  const id = await newShot(page, 'Picked', 'landing', 'landing.####.exr');
+  const { sources, ledger } = await readShot(request, id);
+  const beauty = {
+    id: 'beauty',
+    name: 'Beauty',
+    kind: 'pass',
+    sourceId: sources[0]!.id,
+    pass: 'beauty',
+    enabled: true,
+    operation: 'plus',
+    mix: 1,
+    adjustments: [
+      { kind: 'whiteBalance', enabled: true },
+      { kind: 'curves', enabled: true },
+    ],
+  };
+  const document = { version: 2, entries: [beauty] };
+  await request.put(`/api/shots/${id}/ledger`, { data: { base: ledger.revision, document, summary: 'beauty' } });
+  await page.goto(`/shots/${id}/build`);
+  await expect(page.getByTestId('drawn-in')).toBeVisible();
+  await page.getByRole('button', { name: /^Beauty/ }).click();
+  await page.getByRole('button', { name: 'Pick what shall be grey in the picture' }).click();
+  const box = (await page.getByTestId('picture').boundingBox())!;
+  // The wooden crate at left, the middle of a pixel of 320 by 180.
+  const at = [76.5 / 320, 54.5 / 180] as const;
+  await page.mouse.click(box.x + box.width * at[0], box.y + box.height * at[1]);
+  const kept = async () =>
+    (await readShot(request, id)).ledger.document.entries[0] as unknown as { adjustments: object[] };
+  await expect.poll(async () => (await kept()).adjustments[0]).toHaveProperty('picked');
+  const codes = () =>
+    page.getByTestId('picture').evaluate((canvas: HTMLCanvasElement, [x, y]) => {
+      const pixel = [Math.floor(canvas.width * x), Math.floor(canvas.height * y)] as const;
+      return [...canvas.getContext('2d')!.getImageData(...pixel, 1, 1).data].slice(0, 3);
+    }, at);
+  await expect.poll(async () => Math.max(...(await codes())) - Math.min(...(await codes()))).toBeLessThanOrEqual(1);
+
+  const point = page.getByRole('slider', { name: 'Curves, point 2' }).first();
+  await point.focus();
+  await page.keyboard.press('Shift+ArrowDown');
+  await expect
+    .poll(async () => (await kept()).adjustments[1])
+    .toMatchObject({
+      master: [
+        [0, 0],
+        [1, 0.9],
+      ],
+    });
+
+  await page.getByRole('button', { name: 'Play' }).click();
+  const seen = new Set<string>();
+  for (let i = 0; i < 200 && seen.size < 4; i++) {
+    seen.add((await page.getByTestId('frame').textContent())!);
+    await page.waitForTimeout(20);
+  }
+  await expect(page.getByTestId('measured')).toContainText('dropped');
+  await page.getByRole('button', { name: 'Stop' }).click();
+  expect(seen.size).toBe(4);
+  const stopped = (await page.getByTestId('frame').textContent())!;
+  await expect(page.getByRole('button', { name: `Frame ${stopped}` })).toHaveAttribute('aria-current', 'true');
+});

@@ -78,6 +78,7 @@ export * from './operations/finish.ts';
 export * from './operations/keyed.ts';
 export * from './operations/matte.ts';
 export * from './operations/parameters.ts';
+export { curveFunction } from './operations/adjustments/curves.ts';
 export * from './operations/registry.ts';
 export * from './proof/ciede2000.ts';
 export * from './proof/pictures.ts';

@@ -106,6 +106,8 @@ export function pixelRoutes(context: Context): Router {
 async function* answerBytes(read: readonly ReturnType<typeof readWant>[]): AsyncGenerator<Uint8Array> {
   for (const each of read) {
     const { header, planes } = await each.catch((error: unknown) => {
+      // Nobody reads any further.
+      if (error instanceof GivenUp) return { header: { error: error.message, status: 499 }, planes: [] };
       const [status, message] = describeError(error);
       if (status === 500) console.error('GET planes:', error);
       return { header: { error: message, status }, planes: [] };

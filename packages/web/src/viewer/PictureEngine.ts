@@ -5,6 +5,7 @@ import type { PictureJob, PictureRequest, PictureResult, ProbeAnswer } from './m
 import { keptLimit } from './keptLimit.ts';
 import type { PageMemory } from './pageMemory.ts';
 import { PictureJobs } from './pictureJobs.ts';
+import type { Plans } from './plans.ts';
 import { PictureWorkers, WorkerDied } from './PictureWorkers.ts';
 import { PlaneStore, Superseded } from './PlaneStore.ts';
 import { allocateShared, memoryIsShared } from './sharedMemory.ts';
@@ -135,6 +136,14 @@ export class PictureEngine {
     const job = this.last!.job ?? (await this.jobs.prepare(request));
     this.last = { request, job };
     return (await this.workers.ask<'probe'>(y % this.workers.count, { kind: 'probe', job, x, y })).probe;
+  }
+
+  /** A pixel of other plans, of the frame and level that are shown. */
+  async probeOf(plans: Plans, x: number, y: number): Promise<ProbeAnswer | undefined> {
+    const request = this.last?.request;
+    if (!request || x < 0 || y < 0 || x >= request.width || y >= request.height) return undefined;
+    const job = await this.jobs.prepare({ ...request, plans, show: 'total' });
+    return (await this.workers.ask<'probe'>(0, { kind: 'probe', job, x, y })).probe;
   }
 
   dispose(): void {

@@ -14,7 +14,7 @@ import { useCommand } from '../commands/registry.ts';
 import { ViewerButtons } from './ViewerButtons.tsx';
 import { ViewingExposure } from './ViewingExposure.tsx';
 import { ProbePanel, type Probed } from './ProbePanel.tsx';
-import type { ChannelChoice, PictureResult } from './messages.ts';
+import type { ChannelChoice, PictureResult, ProbeAnswer } from './messages.ts';
 import type { Plans } from './plans.ts';
 import { usePicture, type Moved } from './usePicture.ts';
 
@@ -49,6 +49,13 @@ export interface PictureDrag {
 export interface ViewerHandle {
   /** Shows it with something moved that is not kept yet. */
   move(moved: Moved): void;
+  /** The numbers of other plans where the person clicks next; undefined when they leave it. */
+  pick(plans: Plans): Promise<ProbeAnswer | undefined>;
+}
+
+interface Picking {
+  readonly plans: Plans;
+  take(answer: Promise<ProbeAnswer | undefined> | undefined): void;
 }
 
 interface Placement {
@@ -118,7 +125,23 @@ export function Viewer({
       counted: (summary) => onSummary?.(summary),
     },
   );
-  useImperativeHandle(handle, () => ({ move }), [move]);
+  const [picking, setPicking] = useState<Picking>();
+  const pending = useRef<Picking['take']>(undefined);
+  const pick = useCallback(
+    (of: Plans) =>
+      new Promise<ProbeAnswer | undefined>((take) => {
+        // One at a time: who asked before is told that nothing came of it.
+        pending.current?.(undefined);
+        pending.current = take;
+        setPicking({ plans: of, take });
+      }),
+    [],
+  );
+  const endPicking = (answer?: Promise<ProbeAnswer | undefined>) => {
+    picking?.take(answer?.catch(() => undefined));
+    setPicking(undefined);
+  };
+  useImperativeHandle(handle, () => ({ move, pick }), [move, pick]);
   useEffect(() => engine.current?.fill(ahead ?? [], (frames) => onHeld?.(frames)), [engine, ahead, onHeld]);
 
   const zoomTo = useCallback(
@@ -200,6 +223,14 @@ export function Viewer({
         role="application"
         aria-label="Picture: drag or arrow keys to move, wheel to zoom, P to probe, Shift and arrow keys to move the probe"
         onPointerDown={(e) => {
+          if (picking) {
+            const area = box.current!.getBoundingClientRect();
+            const at = (client: number, from: number, side: number) =>
+              Math.floor((client - from - side) / scale) >> level;
+            const [x, y] = [at(e.clientX, area.left, origin.x), at(e.clientY, area.top, origin.y)];
+            endPicking(engine.current?.probeOf(picking.plans, x, y));
+            return;
+          }
           e.currentTarget.setPointerCapture(e.pointerId);
           drag.current = { x: origin.x, y: origin.y, startX: e.clientX, startY: e.clientY };
         }}
@@ -218,6 +249,7 @@ export function Viewer({
         onDoubleClick={toFit}
         onKeyDown={(e) => {
           if (carried && e.key === 'Escape') carried.end();
+          if (picking && e.key === 'Escape') endPicking();
           const step = { ArrowLeft: [40, 0], ArrowRight: [-40, 0], ArrowUp: [0, 40], ArrowDown: [0, -40] }[e.key];
           if (!step || e.altKey) return;
           e.preventDefault();
@@ -260,7 +292,12 @@ export function Viewer({
             The look cuts off {clipped < 0.001 ? '< 0.1' : (clipped * 100).toFixed(1)} % of the pixels
           </div>
         )}
-        {carried && (
+        {picking && (
+          <div className="tag" role="status" style={{ left: 14, top: 12 }}>
+            Pick a colour of this entry: click in the picture; Escape leaves
+          </div>
+        )}
+        {carried && !picking && (
           <div className="tag" role="status" style={{ left: 14, top: 12 }}>
             Moving {carried.what}: drag, or arrow keys; Escape ends
           </div>

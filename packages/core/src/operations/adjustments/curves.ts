@@ -1,5 +1,6 @@
 import type { PlaneStep } from '../../colour/steps.ts';
 import { fitCurve } from '../../transform/gradingCurve.ts';
+import { planeFunction } from '../../transform/plain.ts';
 import type { Spline } from '../../transform/recipes.ts';
 import { adjustment } from '../adjustment.ts';
 
@@ -17,6 +18,12 @@ function curveThrough(given: readonly (readonly [number, number])[], title: stri
     throw new Error(`the ${title} curve must rise from point to point.`);
   if (sorted.every(([x, y]) => x === y)) return undefined;
   return fitCurve({ points: sorted.map(([x, y]): [number, number] => [x, y]), slopes: undefined });
+}
+
+/** The curve through points, as a function: what the adjustment does to a number. Throws for points that do not rise. */
+export function curveFunction(given: readonly (readonly [number, number])[]): (x: number) => number {
+  const own = curveThrough(given, 'drawn');
+  return own ? planeFunction({ what: 'curve', own, master: undefined, inverse: false }) : (x) => x;
 }
 
 export const curves = adjustment({

@@ -1,14 +1,17 @@
 import { Button, Select, Switch } from 'antd';
-import { findAdjustment, lookWords, type Adjustment } from '@june-haze/core';
+import { findAdjustment, lookWords, type Adjustment, type Entry } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { useShotColour } from '../../api/colour.ts';
 import { BakedMark } from '../../colour/BakedMark.tsx';
 import { CdlFileRow } from './CdlFileRow.tsx';
 import { ParameterRows } from './ParameterRows.tsx';
+import { PickRow } from './PickRow.tsx';
 
 interface Props {
   shot: Shot;
   adjustment: Adjustment;
+  /** The entry as it comes to the adjustment: with those before it. */
+  before: Entry;
   /** Names of the document's mattes. */
   mattes: readonly string[];
   onDraft: (next: Adjustment) => void;
@@ -18,7 +21,7 @@ interface Props {
 }
 
 /** One adjustment of an entry: on or off, the space and the matte that it works in, its parameters, and a way to take it off. */
-export function AdjustmentEditor({ shot, adjustment: a, mattes, onDraft, onSave, onRemove }: Props) {
+export function AdjustmentEditor({ shot, adjustment: a, before, mattes, onDraft, onSave, onRemove }: Props) {
   const definition = findAdjustment(a.kind);
   return (
     <div style={{ borderTop: '1px solid var(--hairline)', marginTop: 4, paddingTop: 4 }}>
@@ -59,6 +62,14 @@ export function AdjustmentEditor({ shot, adjustment: a, mattes, onDraft, onSave,
       </div>
       {a.kind === 'cdl' && (
         <CdlFileRow adjustment={a} onSave={(change, words) => onSave({ ...a, ...change } as Adjustment, words)} />
+      )}
+      {a.kind === 'whiteBalance' && (
+        <PickRow
+          shot={shot}
+          entry={before}
+          space={a.space ?? definition?.usualSpace ?? shot.workingSpace}
+          onPick={(picked) => onSave({ ...a, picked } as Adjustment, 'picked colour')}
+        />
       )}
       {definition && (
         <ParameterRows

@@ -5,6 +5,7 @@ import {
   lookFilesOf,
   planSource,
   type ColourKey,
+  type Entry,
   type LedgerDocument,
   type LedgerSummary,
   type Plan,
@@ -25,6 +26,7 @@ import { Viewer, type ViewerHandle } from '../../viewer/Viewer.tsx';
 import { AddEntry } from './AddEntry.tsx';
 import { BalanceRow } from './BalanceRow.tsx';
 import { LedgerList } from './LedgerList.tsx';
+import { PickContext } from './picking.ts';
 import { PlacingContext } from './placing.ts';
 import { useBalance } from './useBalance.ts';
 import { useLedger } from './useLedger.ts';
@@ -122,6 +124,15 @@ export function Build() {
     const next = latest.current.compiled(latest.current.document, placed);
     if (next) viewer.current?.move({ plans: next });
   }, []);
+  const pick = useCallback(async (entry: Entry) => {
+    const { compiled: plan, document: whole } = latest.current;
+    const alone = { ...entry, enabled: true, operation: 'replace', mix: 1, matte: null } as Entry;
+    const plansOfEntry = plan({ version: 2, entries: [alone], mattes: whole.mattes ?? {}, alphaFrom: null });
+    const answer = plansOfEntry && (await viewer.current?.pick(plansOfEntry));
+    if (!answer) return undefined;
+    const [r, g, b, a] = answer.working;
+    return a > 0 ? ([r / a, g / a, b / a] as const) : undefined;
+  }, []);
   const { placing, drag } = usePlacing(shot, showPlaced);
 
   useCommand({ name: 'Undo', keys: 'mod+z', run: () => step('undo'), enabled: canUndo });
@@ -194,20 +205,22 @@ export function Build() {
                     : 'Bring a source in first: Intake.'}
                 </div>
               )}
-              <PlacingContext value={placing}>
-                <LedgerList
-                  shot={shot}
-                  document={document}
-                  frame={restedFrame}
-                  shares={summary?.shares ?? none}
-                  cutOff={summary?.cutOff ?? none}
-                  faults={plan?.faults.length ? plan.faults : noFaults}
-                  chosen={chosen}
-                  onChoose={setChosen}
-                  onDraft={draft}
-                  onSave={save}
-                />
-              </PlacingContext>
+              <PickContext value={pick}>
+                <PlacingContext value={placing}>
+                  <LedgerList
+                    shot={shot}
+                    document={document}
+                    frame={restedFrame}
+                    shares={summary?.shares ?? none}
+                    cutOff={summary?.cutOff ?? none}
+                    faults={plan?.faults.length ? plan.faults : noFaults}
+                    chosen={chosen}
+                    onChoose={setChosen}
+                    onDraft={draft}
+                    onSave={save}
+                  />
+                </PlacingContext>
+              </PickContext>
             </div>
             <BalanceRow
               live={summary?.balance}

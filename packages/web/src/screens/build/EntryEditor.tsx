@@ -148,6 +148,7 @@ function Adjustments({ shot, entry, mattes, onDraft, onSave }: PartProps<Exclude
       key={i}
       shot={shot}
       adjustment={a}
+      before={{ ...entry, adjustments: entry.adjustments.slice(0, i) }}
       mattes={mattes}
       onDraft={(next) => onDraft(set(i, next))}
       onSave={(next, changed) => onSave(set(i, next), `${changed} of ${entry.name}`)}

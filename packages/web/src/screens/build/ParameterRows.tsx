@@ -119,7 +119,12 @@ function ParameterRow({
           onChange={save}
         />
       ) : p.type === 'points' ? (
-        <PointsRow label={full} points={value as readonly (readonly [number, number])[]} onSave={save} />
+        <PointsRow
+          label={full}
+          points={value as readonly (readonly [number, number])[]}
+          onDraft={(points) => onDraft({ [name]: points })}
+          onSave={save}
+        />
       ) : p.type === 'lookFile' ? (
         <LookFileSelect label={`${of} file`} value={value as LookFile | null} onChange={save} />
       ) : p.type === 'names' ? (

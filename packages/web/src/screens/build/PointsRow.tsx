@@ -1,15 +1,18 @@
 import { Button, InputNumber } from 'antd';
+import { CurvePlot } from './CurvePlot.tsx';
 
 type Points = readonly (readonly [number, number])[];
 
 interface Props {
   label: string;
   points: Points;
+  /** While one is dragged. */
+  onDraft: (points: Points) => void;
   onSave: (points: Points) => void;
 }
 
-/** A curve's points, in and out, as numbers. */
-export function PointsRow({ label, points, onSave }: Props) {
+/** A curve as it is drawn, and its points, in and out, as numbers. */
+export function PointsRow({ label, points, onDraft, onSave }: Props) {
   const set = (i: number, side: 0 | 1, value: number) =>
     onSave(points.map((p, k): [number, number] => (k === i ? (side === 0 ? [value, p[1]] : [p[0], value]) : [...p])));
   const add = () => {
@@ -30,6 +33,7 @@ export function PointsRow({ label, points, onSave }: Props) {
   );
   return (
     <div className="points">
+      <CurvePlot label={label} points={points} onDraft={onDraft} onSave={onSave} />
       {points.map((_, i) => (
         <div key={i} className="point">
           {field(i, 0)}

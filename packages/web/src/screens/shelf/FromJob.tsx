@@ -50,7 +50,8 @@ export function FromJob({ open, onClose }: { open: boolean; onClose: () => void 
         placeholder="output/landing/landing.job.json"
         value={place}
         onChange={setPlace}
-        options={(data?.jobs ?? []).filter((j) => j.includes(place)).map((value) => ({ value }))}
+        // What is typed whole needs no list over the button.
+        options={(data?.jobs ?? []).filter((j) => j !== place && j.includes(place)).map((value) => ({ value }))}
       />
     </Modal>
   );
