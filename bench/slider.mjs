@@ -84,7 +84,15 @@ async function measure(wanted) {
     const y = box.y + box.height / 2;
     const dragged = await drag(page, box.x + box.width / 2, y);
     const { median, ...rest } = figures(dragged);
-    return { ...wanted, pictures: dragged.length, median, ...rest, copy, ratio: median / copy, playing: await play(page) };
+    return {
+      ...wanted,
+      pictures: dragged.length,
+      median,
+      ...rest,
+      copy,
+      ratio: median / copy,
+      playing: await play(page),
+    };
   } finally {
     await shot.remove();
     await page.close();

@@ -16,24 +16,34 @@ interface RunCommandOptions {
 export async function run(path: string, options: RunCommandOptions): Promise<void> {
   const threads = Number(options.threads ?? Math.max(1, availableParallelism()));
   if (!(Number.isInteger(threads) && threads >= 1 && threads <= 256)) throw new Error('Threads go from 1 to 256.');
-  const range = /^(-?\d{1,7})(?:-(-?\d{1,7}))?$/.exec(options.frames ?? '');
-  if (options.frames !== undefined && !range)
-    throw new Error(`"${options.frames}" is no range of frames; write 1001-1024.`);
   const pool = new ComputePool(join(dirname(fileURLToPath(import.meta.url)), 'server-worker.mjs'), threads);
-  const report = ({ output, frames }: OutputReport) => {
-    if (options.json) process.stdout.write(`${JSON.stringify({ output, frames })}\n`);
-    else for (const f of frames) if (f.ok) process.stdout.write(`${f.file}\n`);
-    for (const f of frames) if (!f.ok) process.stderr.write(`june: ${output}, frame ${f.frame}: ${f.message}\n`);
-  };
   try {
-    const settings = {
-      overwrite: options.overwrite === true,
-      ...(options.output === undefined ? {} : { output: options.output }),
-      ...(options.to === undefined ? {} : { to: options.to }),
-      ...(range ? { frames: [Number(range[1]), Number(range[2] ?? range[1])] as const } : {}),
-    };
-    if (!(await runJob(path, settings, pool, report))) process.exitCode = 1;
+    if (!(await runWith(path, options, pool, process))) process.exitCode = 1;
   } finally {
     await pool.close();
   }
+}
+
+/** Does a job with a pool and says what became of it; returns whether every frame was written. */
+export async function runWith(
+  path: string,
+  options: RunCommandOptions,
+  pool: Pick<ComputePool, 'run' | 'threads'>,
+  say: { readonly stdout: { write(text: string): unknown }; readonly stderr: { write(text: string): unknown } },
+): Promise<boolean> {
+  const range = /^(-?\d{1,7})(?:-(-?\d{1,7}))?$/.exec(options.frames ?? '');
+  if (options.frames !== undefined && !range)
+    throw new Error(`"${options.frames}" is no range of frames; write 1001-1024.`);
+  const report = ({ output, frames }: OutputReport) => {
+    if (options.json) say.stdout.write(`${JSON.stringify({ output, frames })}\n`);
+    else for (const f of frames) if (f.ok) say.stdout.write(`${f.file}\n`);
+    for (const f of frames) if (!f.ok) say.stderr.write(`june: ${output}, frame ${f.frame}: ${f.message}\n`);
+  };
+  const settings = {
+    overwrite: options.overwrite === true,
+    ...(options.output === undefined ? {} : { output: options.output }),
+    ...(options.to === undefined ? {} : { to: options.to }),
+    ...(range ? { frames: [Number(range[1]), Number(range[2] ?? range[1])] as const } : {}),
+  };
+  return runJob(path, settings, pool, report);
 }

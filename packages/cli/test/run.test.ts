@@ -3,6 +3,9 @@ import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSy
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import type { ComputePool } from '@june-haze/server/compute';
+import * as tasks from '../../server/src/compute/worker.ts';
+import { runWith } from '../src/run.ts';
 
 // `june run` on files that the reference image library wrote, its outputs read by that library; numbers worked out here from the job
 // file's own definition (docs/jobs.md).
@@ -82,8 +85,14 @@ beforeAll(() => {
 const beauty = { kind: 'pass', source: 'render', pass: 'beauty', operation: 'plus' };
 const sun = { ...beauty, pass: 'sun' };
 let made = 0;
+/** The command in this process: starting another for each job takes two seconds. The last test starts it as it ships. */
+const inThisThread = {
+  threads: 1,
+  run: (name: keyof typeof tasks, task: never) => Promise.resolve().then(() => tasks[name](task) as never),
+} as unknown as Pick<ComputePool, 'run' | 'threads'>;
+
 /** Writes a job beside the files and runs it. */
-function run(job: object, ...more: string[]) {
+async function run(job: object, ...more: string[]) {
   const name = `job${++made}`;
   const path = join(top, `${name}.json`);
   const whole = {
@@ -96,9 +105,16 @@ function run(job: object, ...more: string[]) {
     ...job,
   };
   writeFileSync(path, JSON.stringify(whole));
-  const done = spawnSync(join(process.cwd(), 'june'), ['run', path, '--json', '--threads', '1', ...more], {
-    encoding: 'utf8',
-  });
+  const done = { status: 0, stdout: '', stderr: '' };
+  const say = (to: 'stdout' | 'stderr') => ({ write: (text: string) => (done[to] += text) });
+  try {
+    const said = { stdout: say('stdout'), stderr: say('stderr') };
+    if (!(await runWith(path, { json: true, overwrite: more.includes('--overwrite') }, inThisThread, said)))
+      done.status = 1;
+  } catch (error) {
+    done.status = 1;
+    done.stderr += `june: ${(error as Error).message}\n`;
+  }
   const reports = done.stdout
     .split('\n')
     .filter(Boolean)
@@ -116,10 +132,10 @@ const close = (got: readonly number[], want: readonly number[]) =>
 const rgb = (c: string, frame = 1001) => plane(c, frame);
 
 describe('the numbers of a job', () => {
-  test('sums, products, alpha of the render once, keyed numbers, mattes; A only where the total has alpha', () => {
-    const plain = run({ entries: [sun] });
+  test('sums, products, alpha of the render once, keyed numbers, mattes; A only where the total has alpha', async () => {
+    const plain = await run({ entries: [sun] });
     expect([plain.status, plain.stderr]).toEqual([0, '']);
-    const whole = run({
+    const whole = await run({
       frames: [1001, 1002],
       alphaFrom: { source: 'render', pass: 'beauty' },
       mattes: { m: { kind: 'channel', source: 'render', pass: 'mask', channel: 'Y' } },
@@ -170,13 +186,13 @@ describe('the numbers of a job', () => {
     for (const c of 'RGB') expect(planesOf(bare!)[c]).toEqual(rgb(`sun.${c}`).map(Math.fround));
   });
 
-  test('straight and no alpha, adjustments on straight colour, over and a subtotal', () => {
+  test('straight and no alpha, adjustments on straight colour, over and a subtotal', async () => {
     const source = (alpha: string) => ({ render: { pattern: 'in.####.exr', space: 'ACEScg', alpha } });
     const lifted = { ...beauty, operation: 'over', adjustments: [{ kind: 'offset', red: 0.1, green: 0.1, blue: 0.1 }] };
-    const jobs = ['premultiplied', 'straight', 'none'].map((alpha) =>
-      run({ sources: source(alpha), entries: [lifted] }),
+    const jobs = await Promise.all(
+      ['premultiplied', 'straight', 'none'].map((alpha) => run({ sources: source(alpha), entries: [lifted] })),
     );
-    const nested = run({
+    const nested = await run({
       entries: [
         { kind: 'fill', colour: [0.5, 0.5, 0.5], operation: 'over' },
         { kind: 'subtotal', operation: 'over', entries: [{ ...beauty, operation: 'over' }, sun] },
@@ -204,7 +220,7 @@ describe('the numbers of a job', () => {
     );
   });
 
-  test('placement, data windows and a fill beside them', () => {
+  test('placement, data windows and a fill beside them', async () => {
     const sources = {
       small: { pattern: 'small.exr', space: 'ACEScg' },
       cropped: { pattern: 'cropped.exr', space: 'ACEScg' },
@@ -213,7 +229,9 @@ describe('the numbers of a job', () => {
     const over = (source: string) => ({ kind: 'pass', source, pass: 'beauty', operation: 'over' });
     const size = [width, height];
     const [small, cropped, moved] = read(
-      ...['small', 'cropped', 'moved'].map((s) => run({ size, sources, entries: [over(s)] }).file()),
+      ...(await Promise.all(['small', 'cropped', 'moved'].map((s) => run({ size, sources, entries: [over(s)] })))).map(
+        (r) => r.file(),
+      ),
     ).map(planesOf);
     expect(small!.A).toEqual([0, 1, 1, 0, 0, 1, 1, 0]);
     expect(small!.G).toEqual([0, 2, 2, 0, 0, 2, 2, 0]);
@@ -221,8 +239,8 @@ describe('the numbers of a job', () => {
     expect(moved!.B).toEqual([0, 0, 3, 3, 0, 0, 3, 3]);
   });
 
-  test('a log EXR names its space and nothing in it says linear; a half one is linear with its primaries', () => {
-    const { folder, status } = run({
+  test('a log EXR names its space and nothing in it says linear; a half one is linear with its primaries', async () => {
+    const { folder, status } = await run({
       rate: 23.976,
       outputs: [
         { name: 'log', kind: 'exr', space: 'ACEScct', sampleType: 'float', pattern: `job${made + 1}/log.####.exr` },
@@ -250,9 +268,9 @@ describe('the numbers of a job', () => {
     expect(half!.tags.framesPerSecond).toMatch(/24000.*1001/);
   });
 
-  test('PNG: through the viewing and in a space, 8 and 16 bits, straight alpha, tagged', () => {
+  test('PNG: through the viewing and in a space, 8 and 16 bits, straight alpha, tagged', async () => {
     const viewing = { display: 'sRGB', view: 'Untoned' };
-    const { folder, status, stderr } = run({
+    const { folder, status, stderr } = await run({
       viewing,
       working: 'Linear Rec.709',
       sources: { render: { pattern: 'in.####.exr', space: 'Linear Rec.709' } },
@@ -311,24 +329,24 @@ print(json.dumps(out))
 }
 
 describe('what a job does and refuses', () => {
-  test('a missing frame stops by its number, is held, or is black; the others are written', () => {
+  test('a missing frame stops by its number, is held, or is black; the others are written', async () => {
     const source = (missing: string) => ({ render: { pattern: 'in.####.exr', space: 'ACEScg', missing } });
-    const stop = run({ frames: [1002, 1004] });
+    const stop = await run({ frames: [1002, 1004] });
     expect([stop.status, stop.reports[0]!.frames.map((f) => f.ok)]).toEqual([1, [true, false, true]]);
     expect(stop.stderr).toMatch(/frame 1003: .*in\.1003\.exr is missing/);
     expect([existsSync(stop.file(1003)), existsSync(stop.file(1004))]).toEqual([false, true]);
-    const held = run({ frames: [1000, 1003], sources: source('hold') });
-    const black = run({ frames: [1003, 1003], sources: source('black') });
+    const held = await run({ frames: [1000, 1003], sources: source('hold') });
+    const black = await run({ frames: [1003, 1003], sources: source('black') });
     const [before, after, none] = read(held.file(1000), held.file(1003), black.file(1003)).map(planesOf);
     expect(before!.R).toEqual(rgb('R', 1001).map(Math.fround));
     expect(after!.R).toEqual(rgb('R', 1002).map(Math.fround));
     expect(none!.R).toEqual(rgb('R').map(() => 0));
-    const offset = run({ sources: { render: { pattern: 'in.####.exr', space: 'ACEScg', offset: 3 } } });
+    const offset = await run({ sources: { render: { pattern: 'in.####.exr', space: 'ACEScg', offset: 3 } } });
     expect(planesOf(read(offset.file())[0]!).R).toEqual(rgb('R', 1004).map(Math.fround));
   });
 
-  test('files in the way are refused before anything is written; one output, some frames and another folder are asked for', () => {
-    const first = run({ frames: [1001, 1002] });
+  test('files in the way are refused before anything is written; one output, some frames and another folder are asked for', async () => {
+    const first = await run({ frames: [1001, 1002] });
     expect(first.status).toBe(0);
     const job = join(top, `job${made}.json`);
     const again = (...more: string[]) =>
@@ -368,8 +386,8 @@ describe('what a job does and refuses', () => {
     [{ frames: [1001, 1002], outputs: [{ ...output, pattern: 'refused/a.exr' }] }, /all frames would be one file/],
     [{ outputs: [output, { ...output, name: 'b' }] }, /is also written by a/],
     [{ size: [8, 8], sources: {}, entries: [{ kind: 'sparkle' }] }, /entries\.0/],
-  ])('%j is refused whole', (job, words) => {
-    const { status, stderr, reports } = run(job);
+  ])('%j is refused whole', async (job, words) => {
+    const { status, stderr, reports } = await run(job);
     expect([status, reports]).toEqual([1, []]);
     expect(stderr).toMatch(words);
     expect(stderr.trim().split('\n')).toHaveLength(1);

@@ -93,7 +93,7 @@ describe('a frame in strips', () => {
       open: () => Promise.resolve(wide([], closed)),
       onBand: () => undefined,
     });
-    await expect(asked).rejects.toThrow(/wide\.exr: it is 64×700, the shot 10×10/);
+    await expect(asked).rejects.toThrow(/wide\.exr: it is 64×700, its source 10×10/);
     expect(closed).toEqual(['closed']);
   });
 });

@@ -33,7 +33,7 @@ export interface OutputReport {
 export async function runJob(
   path: string,
   options: RunOptions,
-  pool: ComputePool,
+  pool: Pick<ComputePool, 'run' | 'threads'>,
   onOutput: (report: OutputReport) => void,
 ): Promise<boolean> {
   const job = await readJob(path);
@@ -81,7 +81,7 @@ async function writeAll(
   { output, pattern }: JobWriting,
   frames: readonly number[],
   { to }: RunOptions,
-  pool: ComputePool,
+  pool: Pick<ComputePool, 'run' | 'threads'>,
 ): Promise<OutputReport> {
   const reports = new Array<FrameReport>(frames.length);
   let next = 0;
