@@ -6,6 +6,9 @@ import { numberToHalf, writeExr, type Box, type PartToWrite } from '@june-haze/c
 import { zlibCodec } from '@june-haze/files';
 import { memorySink } from '../../core/test/exr/surroundings.ts';
 import { decodeShared } from '../src/compute/decode.ts';
+import { GivenUp } from '../src/compute/inOrder.ts';
+import { PartCache } from '../src/compute/partCache.ts';
+import { exrFile } from '../src/intake/frameFiles.ts';
 import { decodeBand, type BandTask } from '../src/compute/decodeBand.ts';
 import type { ComputePool } from '../src/compute/pool.ts';
 
@@ -92,6 +95,25 @@ describe('decoding on several threads', () => {
     expect(sorted[0]![0]).toBe(0);
     expect(sorted.at(-1)![1]).toBe(49);
     sorted.slice(1).forEach((b, i) => expect(b[0]).toBe(sorted[i]![1] + 1));
+  });
+
+  test('a decoding that nobody waits for ends at its next band; who comes meanwhile gets all of it', async () => {
+    const path = await make('left.exr', displayWindow, { compression: 'zips' });
+    const { pool, bands } = poolOf(1);
+    await expect(decodeShared(pool, request(path), () => bands.length >= 2)).rejects.toBeInstanceOf(GivenUp);
+    expect(bands.length).toBeLessThan(4);
+    const cache = new PartCache(pool, 1 << 20);
+    let gone = false;
+    const first = cache.get(exrFile(path, 'left.exr'), 0, 0, () => gone).catch((error: unknown) => error);
+    const second = cache.get(exrFile(path, 'left.exr'), 0, 1);
+    gone = true;
+    expect((await second).planes.Z!.length).toBe(40 * 50);
+    const answered = await first;
+    expect(answered instanceof GivenUp || 'planes' in (answered as object)).toBe(true);
+    // Alone and gone: nothing is kept of it, and the next one who asks gets it.
+    const other = await make('other.exr', displayWindow, { compression: 'zips' });
+    await expect(cache.get(exrFile(other, 'other.exr'), 0, 0, () => true)).rejects.toBeInstanceOf(GivenUp);
+    expect((await cache.get(exrFile(other, 'other.exr'), 0)).planes.Z!.length).toBe(40 * 50);
   });
 
   test('over the data window there is nothing but the file’s own pixels', async () => {

@@ -17,6 +17,7 @@ import {
 } from '@june-haze/core';
 import { withPart } from './decodeBand.ts';
 import type { DecodedPart, SharedPlane } from './decodedPart.ts';
+import { GivenUp } from './inOrder.ts';
 import type { ComputePool } from './pool.ts';
 
 export interface DecodeRequest {
@@ -36,8 +37,12 @@ export interface DecodeRequest {
 export const ownLevelOf = (request: Pick<DecodeRequest, 'path' | 'name' | 'part'>, level: number): Promise<number> =>
   withPart(request, (p) => Promise.resolve(ownLevel(p, level)));
 
-/** Decodes channels of a part on all threads of the pool. */
-export async function decodeShared(pool: ComputePool, request: DecodeRequest): Promise<DecodedPart> {
+/** Decodes channels of a part on all threads of the pool; gives up with `GivenUp` before its next band when `left` says that nobody waits. */
+export async function decodeShared(
+  pool: ComputePool,
+  request: DecodeRequest,
+  left: () => boolean = () => false,
+): Promise<DecodedPart> {
   const part = await withPart(request, (p) => Promise.resolve(p));
   const names = request.channels ?? offeredChannels(part).map((c) => c.name);
   const level = ownLevel(part, request.level ?? 0);
@@ -60,7 +65,16 @@ export async function decodeShared(pool: ComputePool, request: DecodeRequest): P
     window,
     planes,
   };
-  const missing = await Promise.all(bands.map((lines) => pool.run('decodeLines', { ...task, lines })));
+  const missing = new Array<readonly (readonly [number, number])[]>(bands.length);
+  let next = 0;
+  const one = async () => {
+    for (let band = next++; band < bands.length; band = next++) {
+      if (left()) throw new GivenUp();
+      missing[band] = await pool.run('decodeLines', { ...task, lines: bands[band]! });
+    }
+  };
+  // One band more than there are threads, so that none waits for the next to be handed out.
+  await Promise.all(Array.from({ length: pool.threads + 1 }, one));
   return {
     level,
     width: boxWidth(window),

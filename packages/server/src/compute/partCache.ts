@@ -3,6 +3,7 @@ import { identityOfState, stateOf } from '@june-haze/files';
 import type { ComputePool } from './pool.ts';
 import type { FrameFile } from '../intake/frameFiles.ts';
 import { decodeShared, ownLevelOf } from './decode.ts';
+import { GivenUp } from './inOrder.ts';
 import type { DecodedPart, SharedPlane } from './decodedPart.ts';
 
 /**
@@ -14,6 +15,8 @@ export class PartCache {
   readonly limit: number;
   private readonly held = new Map<string, Promise<DecodedPart>>();
   private readonly sizes = new Map<string, number>();
+  /** Of decodings under way: whether each of those who asked is gone. */
+  private readonly waiting = new Map<string, (() => boolean)[]>();
   /** Which of a file's own levels serve. */
   private readonly levels = new Map<string, number>();
   bytes = 0;
@@ -23,8 +26,11 @@ export class PartCache {
     this.limit = limit;
   }
 
-  /** A part of a frame's file, decoded. A picture that is no EXR has one part; frames of a movie come several at once. */
-  async get(file: FrameFile, part: number, level = 0): Promise<DecodedPart> {
+  /**
+   * A part of a frame's file, decoded. A picture that is no EXR has one part; frames of a movie come several at once. `left` says that whoever
+   * asked is gone: a decoding for which nobody waits any more ends at its next band, with `GivenUp`.
+   */
+  async get(file: FrameFile, part: number, level = 0, left: () => boolean = () => false): Promise<DecodedPart> {
     const state = file.black ? undefined : await stateOf(file.path);
     if (!file.black && !state) throw new FormatError(file.name, 'the file is not there any more.');
     const identity = state ? identityOfState(state) : 'black';
@@ -36,13 +42,23 @@ export class PartCache {
     if (found) {
       this.held.delete(key);
       this.held.set(key, found);
-      return found;
+      this.waiting.get(key)?.push(left);
+      // Who comes as a decoding ends for want of anybody begins it again.
+      return found.catch((error: unknown) => {
+        if (error instanceof GivenUp && !left()) return this.get(file, part, level, left);
+        throw error;
+      });
     }
-    if (file.kind === 'exr')
+    if (file.kind === 'exr') {
+      const waiting = [left];
+      this.waiting.set(key, waiting);
+      const request = { path: file.path, name: file.name, part, level: own, over: 'display window' } as const;
+      const decoding = decodeShared(this.pool, request, () => waiting.every((l) => l()));
       return this.hold(
         key,
-        decodeShared(this.pool, { path: file.path, name: file.name, part, level: own, over: 'display window' }),
+        decoding.finally(() => this.waiting.delete(key)),
       );
+    }
     const count = file.kind === 'movie' ? movieFramesTogether : 1;
     const all = this.pool.run('decodePictures', { file, count });
     for (let i = 1; i < count; i++) {

@@ -78,7 +78,7 @@ export function pixelRoutes(context: Context): Router {
     const level = dataRoles.has(pass.role) ? 0 : Math.max(0, Math.floor(Math.log2(source.facts.width / width)));
     const make = async () =>
       pool.run('makeThumbnail', {
-        decoded: await parts.get(file, pass.part - file.firstPart, level),
+        decoded: await parts.get(file, pass.part - file.firstPart, level, () => response.closed),
         pass,
         space,
         alpha: alphaOf(source),
@@ -130,7 +130,7 @@ async function readWant(
   // A file's own smaller levels are averages: right for light, never for data.
   const decoded = file.black
     ? blackPart(file, channels)
-    : await parts.get(file, part - file.firstPart, data ? 0 : level);
+    : await parts.get(file, part - file.firstPart, data ? 0 : level, left);
   const unknown = channels.find((c) => !Object.hasOwn(decoded.planes, c));
   if (unknown !== undefined) throw new RequestError(404, `${source.pattern} has no channel "${unknown}".`);
   if (left()) throw new GivenUp();

@@ -52,7 +52,7 @@ export function SourceFactsList({ shot, source }: { shot: Shot; source: Source }
     ],
   ];
   return (
-    <div className="facts small">
+    <div className="source-facts small">
       {facts
         .filter(([, value]) => value !== undefined)
         .map(([name, value]) => [
