@@ -187,7 +187,8 @@ export function ledgerOfImport(
       ...(Array.isArray(entries) ? { entries: entries.map(one) } : {}),
     } as unknown as Entry;
   };
-  const matte = (m: Matte): Matte => ('source' in m ? ({ ...m, source: sources.get(String(m.source)) } as Matte) : m);
+  const matte = (m: Matte): Matte =>
+    'source' in m ? ({ ...m, source: sources.get(String(m.source)) ?? String(m.source) } as Matte) : m;
   const { alphaFrom: from } = job;
   return {
     version: 2,

@@ -2,20 +2,23 @@ import { copyFile, mkdir } from 'node:fs/promises';
 import { dirname, join, relative } from 'node:path';
 import { jobOfShot, type Shot, type Source } from '@june-haze/contract';
 import { writeWhole } from '@june-haze/files';
+import type { Db } from '../database/connect.ts';
 import { RequestError } from '../errors.ts';
 import { bundlePath } from '../library/store.ts';
 import type { MediaFolders } from '../media/mediaFolders.ts';
 import type { RunPlaces } from '../runs/runs.ts';
-import { outputFolderOf } from '../shots/outputs.ts';
+import { folderClash, outputFolderOf } from '../shots/outputs.ts';
 
 /**
  * Writes a shot as a job file beside its outputs, with copies of the configs and LUTs that it needs; names in it are relative to it. Returns
  * its place below the output folder. Throws a 409 RequestError that says what of the shot a job has no word for.
  */
 export async function exportJob(
-  { media, places }: { media: MediaFolders; places: RunPlaces },
+  { db, media, places }: { db: Db; media: MediaFolders; places: RunPlaces },
   shot: Shot,
 ): Promise<string> {
+  const clash = await folderClash(db, shot);
+  if (clash !== undefined) throw new RequestError(409, clash);
   const name = outputFolderOf(shot);
   const folder = join(places.outputFolder, name);
   const items = new Map<string, string>();

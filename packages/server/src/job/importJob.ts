@@ -128,9 +128,7 @@ async function bringItems({ db, pool, places }: Context, job: Job, folder: strin
     await mkdir(places.libraryFolder, { recursive: true });
     const path = join(places.libraryFolder, temporaryName('dropped'));
     try {
-      await copyFile(besideJob(folder, name), path).catch(() => {
-        throw new RequestError(400, `${name}: there is no such file beside the job.`);
-      });
+      await copyFile(await insideFolder(folder, name), path);
       ids.set(
         name,
         await addItem(db, name, await pool.run('keepDropped', { name, path, folder: places.libraryFolder })),
@@ -140,6 +138,15 @@ async function bringItems({ db, pool, places }: Context, job: Job, folder: strin
     }
   }
   return ids;
+}
+
+/** The real path of a file that lies in a job's own folder or below it: nothing else of the machine is read. */
+async function insideFolder(folder: string, name: string): Promise<string> {
+  const [real, top] = await Promise.all([realpath(besideJob(folder, name)), realpath(folder)]).catch(() => {
+    throw new RequestError(400, `${name}: there is no such file beside the job.`);
+  });
+  if (!real.startsWith(top + sep)) throw new RequestError(400, `${name} does not lie beside the job.`);
+  return real;
 }
 
 /** An output as Output has it; undefined for kinds and spaces that it does not have. */

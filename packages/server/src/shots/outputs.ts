@@ -45,6 +45,17 @@ export function outputPattern(shot: NamedShot, settings: OutputSettings): string
   return `${folder}/${folder}_${plain(settings.name) || 'output'}_${plain(space) || 'space'}.####.${extension}`;
 }
 
+/** Why a shot's files would lie among another's: the names of both lead to one folder. Undefined when they do not. */
+export async function folderClash(
+  db: Db,
+  shot: { readonly id: string; readonly name: string },
+): Promise<string | undefined> {
+  const others = await db.selectFrom('shots').select(['id', 'name']).where('id', '!=', shot.id).execute();
+  const folder = outputFolderOf(shot);
+  const other = others.find((o) => outputFolderOf(o) === folder);
+  return other && `The shot ${other.name} writes into the folder "${folder}" too: give one of the two another name.`;
+}
+
 /**
  * Why an output's files would lie among another's: the names of two shots lead to one folder, or those of two outputs to the same frames'
  * files. Undefined when they do not.
@@ -54,10 +65,8 @@ export async function nameClash(
   shot: NamedShot,
   output: { readonly id: string; readonly settings: OutputSettings },
 ): Promise<string | undefined> {
-  const others = await db.selectFrom('shots').select(['id', 'name']).where('id', '!=', shot.id).execute();
-  const folder = outputFolderOf(shot);
-  const other = others.find((o) => outputFolderOf(o) === folder);
-  if (other) return `The shot ${other.name} writes into the folder "${folder}" too: give one of the two another name.`;
+  const other = await folderClash(db, shot);
+  if (other !== undefined) return other;
   const { settings } = output;
   const beside = await db.selectFrom('outputs').selectAll().where('shot_id', '=', shot.id).execute();
   const same = beside

@@ -117,6 +117,8 @@ export class PlaneStore {
       if ('error' in header) failed ??= header.error;
       else
         keys.forEach((key, k) => {
+          // Another picture may have asked for the same meanwhile.
+          if (this.held.has(key)) return;
           came.push([key, planes[k]!]);
           this.held.set(key, { plane: planes[k]!, header });
           this.bytes += planes[k]!.byteLength;

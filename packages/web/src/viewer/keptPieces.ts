@@ -2,8 +2,7 @@ import {
   keepPicture,
   keepTotal,
   needsOf,
-  prepareSteps,
-  type ColourStep,
+  type prepareClipCount,
   type Evaluation,
   type Heap,
   type KeptPicture,
@@ -24,6 +23,12 @@ const aroundStep = 64;
 /** Pictures so many back say what stands still while something moves. */
 const remembered = 2;
 
+/** A view whose constants lie in the heap, and what counts the pixels that its look cuts off, where it has one. */
+export interface PreparedView {
+  readonly run: PreparedProcessor;
+  readonly countClipped: ReturnType<typeof prepareClipCount>;
+}
+
 type Place = Omit<Evaluation, 'onBand' | 'firstRow' | 'rows'>;
 
 /**
@@ -32,7 +37,7 @@ type Place = Omit<Evaluation, 'onBand' | 'firstRow' | 'rows'>;
  */
 export class KeptPieces {
   private readonly heap: Heap;
-  private view: { readonly key: string; readonly run: PreparedProcessor; readonly end: number } | undefined;
+  private view: { readonly key: string; readonly made: PreparedView; readonly end: number } | undefined;
   private readonly totals = new Map<string, KeptTotal>();
   private readonly pictures = new Map<string, KeptPicture>();
   private before: ReadonlySet<number>[] = [];
@@ -49,25 +54,25 @@ export class KeptPieces {
   }
 
   /** A view, ready to run; it stays at the bottom of the heap while it is the one that is asked for. */
-  prepareView(key: string, steps: () => readonly ColourStep[]): PreparedProcessor {
-    if (this.view?.key === key) return this.view.run;
+  prepareView(key: string, make: (heap: Heap) => PreparedView): PreparedView {
+    if (this.view?.key === key) return this.view.made;
     const { heap } = this;
     const kept = heap.mark();
     heap.clear();
-    let run = prepareSteps(steps(), heap);
+    let made = make(heap);
     if (this.view && heap.mark() + preparingTakes <= this.view.end) {
       // An exposure of the viewing leaves what is kept where it is.
       heap.release(kept);
-      this.view = { key, run, end: this.view.end };
-      return run;
+      this.view = { key, made, end: this.view.end };
+      return made;
     }
     // It may have run over what is kept.
     this.forget();
     heap.clear();
-    run = prepareSteps(steps(), heap);
+    made = make(heap);
     heap.allocate(roomForViews);
-    this.view = { key, run, end: heap.mark() };
-    return run;
+    this.view = { key, made, end: heap.mark() };
+    return made;
   }
 
   /** A new picture: what was also in the last ones is worth keeping. */

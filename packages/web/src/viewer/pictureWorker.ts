@@ -5,6 +5,7 @@ import {
   Heap,
   kernels,
   prepareClipCount,
+  prepareSteps,
   type Evaluation,
   type InputPlanes,
   type Plane,
@@ -49,22 +50,22 @@ const placeOf = (job: PictureJob): Omit<Evaluation, 'onBand' | 'firstRow' | 'row
 });
 
 const viewOf = ({ colour: key, workingSpace, viewing }: PictureJob, colour: ShotColour) =>
-  keptPieces.prepareView(JSON.stringify([key, workingSpace, viewing]), () => colour.view(workingSpace, viewing));
+  keptPieces.prepareView(JSON.stringify([key, workingSpace, viewing]), (into) => ({
+    run: prepareSteps(colour.view(workingSpace, viewing), into),
+    countClipped: prepareClipCount(colour.lookSteps(workingSpace, viewing), into),
+  }));
 
 async function picture(job: PictureJob, share: Share, shared: Uint8Array | undefined): Promise<Answer> {
   const colour = await loadColour(job.colour);
   const { plan, width, height } = job;
-  const view = viewOf(job, colour);
+  const { run: view, countClipped } = viewOf(job, colour);
   keptPieces.begin(job);
   const place = placeOf(job);
-  const lookSteps = colour.lookSteps(job.workingSpace, job.viewing);
   const blocks: { top: number; rgba: Uint8Array }[] = [];
-  let clipped: number | undefined;
+  let clipped = countClipped ? 0 : undefined;
   takeBlocks(height, share, (top, end) => {
     const keeping = keptPieces.of(job, place, top, end);
     const mark = heap.mark();
-    const countClipped = prepareClipCount(lookSteps, heap);
-    if (countClipped) clipped ??= 0;
     const rgba = shared?.subarray(top * width * 4, end * width * 4) ?? new Uint8Array((end - top) * width * 4);
     if (!shared) blocks.push({ top, rgba });
     const onBand = (row: number, count: number, total: Quad, h: Heap) => {
@@ -155,7 +156,7 @@ async function answer(task: Task): Promise<Answer> {
     case 'count':
       return count(task.job, task.top, task.end);
     case 'probe': {
-      const view = viewOf(task.job, await loadColour(task.job.colour));
+      const { run: view } = viewOf(task.job, await loadColour(task.job.colour));
       return { kind: 'probe', probe: probe(task.job, placeOf(task.job), heap, view, task.x, task.y) };
     }
   }

@@ -1,21 +1,24 @@
 import { cannotTurn, stepKind, type Ends, type StepOf } from '../stepKind.ts';
 
 const whole: Ends = [0, 1];
+const lattices = new WeakMap<Float32Array, Float32Array>();
+
+/** A cube's points as four floats each, so that one load brings a whole colour; made once, as blocks of a picture each place it. */
+function latticeOf(values: Float32Array): Float32Array {
+  const known = lattices.get(values);
+  if (known) return known;
+  const points = values.length / 3;
+  const lattice = new Float32Array(points * 4);
+  for (let i = 0; i < points; i++) for (let c = 0; c < 3; c++) lattice[i * 4 + c] = values[i * 3 + c]!;
+  lattices.set(values, lattice);
+  return lattice;
+}
 
 /** A cube of colours over 0 … 1, its ends held. */
 export const cube = stepKind<StepOf<'cube'>>({
   kind: 'cube',
-  /** Lattice points lie in the heap as four floats each, so that one load brings a whole colour. */
   prepare(step, heap) {
-    const points = step.size ** 3;
-    const at = heap.allocate(points * 16);
-    const lattice = heap.floats(at, points * 4);
-    for (let i = 0; i < points; i++) {
-      lattice[i * 4] = step.values[i * 3]!;
-      lattice[i * 4 + 1] = step.values[i * 3 + 1]!;
-      lattice[i * 4 + 2] = step.values[i * 3 + 2]!;
-      lattice[i * 4 + 3] = 0;
-    }
+    const at = heap.placeFloats(latticeOf(step.values));
     const k = heap.kernels;
     return step.interpolation === 'tetrahedral'
       ? (r, g, b, n) => k.cubeTetrahedral(r, g, b, n, at, step.size)
