@@ -35,6 +35,8 @@ export function createApp(context: Context, webFolder: string, access?: AccessKe
         },
       },
       crossOriginEmbedderPolicy: { policy: 'require-corp' },
+      // Without a referrer browsers send a form's origin as "null" (WHATWG Fetch, 3.2), and the page of the access key would be another site's.
+      referrerPolicy: { policy: 'same-origin' },
     }),
   );
   app.use(sameOrigin(access === undefined));

@@ -154,6 +154,8 @@ describe('a server that other machines reach', () => {
     expect((await get('/api/shots')).status).toBe(401);
     const page = await get('/shots/x');
     expect([page.status, /Access key/.test(page.text)]).toEqual([401, true]);
+    // What a browser's form needs to say where it comes from; "null" stays another site.
+    expect(page.headers['referrer-policy']).toBe('same-origin');
     expect((await get('/api/shots', { authorization: `Bearer ${key.fresh}` })).status).toBe(200);
     const form = { 'content-type': 'application/x-www-form-urlencoded', origin: `http://${at}` };
     const entered = await send('/enter', 'POST', form, `key=${key.fresh}`, at);
