@@ -124,6 +124,12 @@ export class Blocks {
       amount = e.heap.allocatePlane(n);
       mattePlane(e, step.matte, { subject: source, alpha, row, rows, to: amount });
     }
+    if (step.showsMatte) {
+      for (let c = 0; c < 3; c++)
+        if (amount === undefined) k.fillPlane(total[c]!, n, 1);
+        else k.copyPlane(total[c]!, amount, n);
+      return e.heap.release(mark);
+    }
     // What has no alpha covers wholly.
     if (!alpha && definition.alpha === 'composes') k.fillPlane(source[3], n, 1);
     if (amount === undefined && step.mix === 1) definition.apply(k, total, source, n);

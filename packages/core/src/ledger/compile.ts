@@ -37,6 +37,8 @@ export interface CompileOptions {
   readonly size?: Size;
   /** Leaves entries out that cannot be evaluated, and says so in `faults`, instead of refusing the ledger. */
   readonly leaveOutFaults?: boolean;
+  /** Lays data on the total as it is: to be looked at by itself, never in a ledger. */
+  readonly dataAsItIs?: boolean;
 }
 
 /**
@@ -191,7 +193,8 @@ class Compiler {
     }
     if (entry.kind === 'pass') {
       const { source, pass } = findPass(entry, this.sources);
-      if (dataRoles.has(pass.role) && entry.operation !== 'multiply' && entry.operation !== 'divide')
+      const taken = dataRoles.has(pass.role) && !this.options.dataAsItIs;
+      if (taken && entry.operation !== 'multiply' && entry.operation !== 'divide')
         throw new PlanError(
           `${pass.name} of ${source.name} holds ${pass.role} data, which is no light; take another pass, or correct its role in Intake.`,
         );

@@ -56,6 +56,8 @@ export interface PlanStep {
   readonly operation: Operation;
   readonly mix: number;
   readonly matte?: PlanMatte;
+  /** The matte itself is laid on the total, to be looked at: white where the step would act. */
+  readonly showsMatte?: true;
 }
 
 /** A run of point operations on a total that begins with nothing, or with another node's. */

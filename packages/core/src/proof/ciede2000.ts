@@ -46,10 +46,14 @@ export function ciede2000([l1, a1, b1]: Lab, [l2, a2, b2]: Lab): number {
   return Math.sqrt((dL / sl) ** 2 + (dC / sc) ** 2 + (dH / sh) ** 2 + rt * (dC / sc) * (dH / sh));
 }
 
+const tableOf = (encoding: 'srgb' | 'bt1886') =>
+  Float64Array.from({ length: 256 }, (_, code) => lightOfCode(code / 255, encoding));
+const lightOfCodes = { srgb: tableOf('srgb'), bt1886: tableOf('bt1886') };
+
 /** 8-bit sRGB or gamma-2.4 codes shown on a Rec.709 display to CIELAB (white D65), for differences between pictures. */
 export function labOfCodes(r: number, g: number, b: number, encoding: 'srgb' | 'bt1886'): Lab {
-  const linear = (code: number) => lightOfCode(code / 255, encoding);
-  const [lr, lg, lb] = [linear(r), linear(g), linear(b)];
+  const light = lightOfCodes[encoding];
+  const [lr, lg, lb] = [light[r]!, light[g]!, light[b]!];
   // IEC 61966-2-1 matrix over the white point D65 (0.3127, 0.3290).
   const x = (0.4123908 * lr + 0.35758434 * lg + 0.18048079 * lb) / 0.95045593;
   const y = 0.21263901 * lr + 0.71516868 * lg + 0.07219232 * lb;

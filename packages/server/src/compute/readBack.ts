@@ -18,6 +18,7 @@ import {
   type CodeEncoding,
   type ColourStep,
   type Compression,
+  type PictureDifference,
   type ExrPart,
   type Plane,
   type Primaries,
@@ -67,8 +68,8 @@ export async function prove(task: WriteTask, frame: WrittenFrame): Promise<ReadB
   const { close, judged } = judge(task, shown, tagged, width, difference.maxCode);
   const covers = alpha === null || alpha <= alphaLimit(task.settings);
   return {
-    tagged: difference as ReadBack['tagged'],
-    ignoring: strayed as ReadBack['ignoring'],
+    tagged: figuresOf(difference),
+    ignoring: figuresOf(strayed),
     tags,
     alpha,
     judged: [
@@ -79,6 +80,14 @@ export async function prove(task: WriteTask, frame: WrittenFrame): Promise<ReadB
     proved: close && exact && covers,
   };
 }
+
+/** What is kept of a difference. */
+const figuresOf = ({ maxCode, meanCode, at: [x, y], deltaE }: PictureDifference): ReadBack['tagged'] => ({
+  maxCode,
+  meanCode,
+  at: [x, y],
+  deltaE,
+});
 
 /** One code value is what rounding to half or to 8 bits may do; a JPEG is lossy by intent and is judged by the means of its blocks. */
 function judge(task: WriteTask, shown: Uint8Array, tagged: Uint8Array, width: number, maxCode: number) {

@@ -1,0 +1,128 @@
+import { compilePlan, type CompileOptions } from './compile.ts';
+import type { ShotColour } from '../config/shotColour.ts';
+import { walkEntries, type Entry, type FinishEntry, type LedgerDocument, type PictureEntry } from './document.ts';
+import { PlanError, type Plan, type PlanNode } from './plan.ts';
+import type { PlanSource } from './planSource.ts';
+
+/** What of a shot is looked at: the total, or what stands in its place. */
+export type Subject =
+  | { readonly kind: 'total' }
+  /** A pass by itself, also one that holds data. */
+  | { readonly kind: 'pass'; readonly sourceId: string; readonly pass: string }
+  /** A row with its adjustments, matte and mix, on black. */
+  | { readonly kind: 'row'; readonly entry: string }
+  /** The total as it is before a row. */
+  | { readonly kind: 'above'; readonly entry: string }
+  /** The total without a row, or without one of its adjustments. */
+  | { readonly kind: 'without'; readonly entry: string; readonly adjustment?: number }
+  /** A row's matte: white where it acts. */
+  | { readonly kind: 'matte'; readonly entry: string }
+  /** The rows as they came in: no adjustments, mattes and finishes, mixed whole. */
+  | { readonly kind: 'start' };
+
+const alone: Pick<LedgerDocument, 'version' | 'alphaFrom'> = { version: 2, alphaFrom: null };
+
+/** The ledger that a subject is, but for what makes a matte's picture of it. Throws a PlanError for a row that is gone or cannot be shown so. */
+export function documentOf(document: LedgerDocument, subject: Subject): LedgerDocument {
+  switch (subject.kind) {
+    case 'total':
+      return document;
+    case 'pass': {
+      const { sourceId, pass } = subject;
+      const common = { id: 'pass', name: pass, enabled: true, mix: 1, adjustments: [] };
+      return { ...alone, entries: [{ ...common, kind: 'pass', operation: 'replace', sourceId, pass }] };
+    }
+    case 'row': {
+      const row = requireRow(document, subject.entry);
+      if (row.kind === 'finish') throw new PlanError(`${row.name} changes the total: it has no picture of its own.`);
+      return { ...alone, mattes: document.mattes, entries: [{ ...row, enabled: true, operation: 'replace' }] };
+    }
+    case 'above':
+      requireRow(document, subject.entry);
+      return { ...document, entries: before(document.entries, subject.entry) };
+    case 'without':
+      requireRow(document, subject.entry);
+      return { ...document, entries: document.entries.map((e) => without(e, subject.entry, subject.adjustment)) };
+    case 'matte':
+      return { ...alone, mattes: document.mattes, entries: [matted(document, requireRow(document, subject.entry))] };
+    case 'start':
+      return { ...document, entries: document.entries.flatMap(asItCameIn) };
+  }
+}
+
+/**
+ * Compiles what is looked at; see `compilePlan`. The total keeps what it is balanced against.
+ */
+export function compileSubject(
+  document: LedgerDocument,
+  subject: Subject,
+  sources: readonly PlanSource[],
+  working: string,
+  colour: ShotColour,
+  options: CompileOptions,
+): Plan {
+  const own = documentOf(document, subject);
+  const plan = compilePlan(own, sources, working, colour, { ...options, dataAsItIs: subject.kind === 'pass' });
+  return subject.kind === 'matte' ? { ...plan, nodes: plan.nodes.map(showMatte), hasAlpha: false } : plan;
+}
+
+const showMatte = (node: PlanNode, i: number, all: readonly PlanNode[]): PlanNode =>
+  node.kind === 'run' && i === all.length - 1
+    ? { ...node, steps: node.steps.map((s) => ({ ...s, showsMatte: true as const })) }
+    : node;
+
+function requireRow(document: LedgerDocument, id: string): Entry {
+  for (const entry of walkEntries(document.entries)) if (entry.id === id) return entry;
+  throw new PlanError('The row is no longer in the ledger.');
+}
+
+function before(entries: readonly Entry[], id: string): Entry[] {
+  const at = entries.findIndex((e) => contains(e, id));
+  const found = entries[at];
+  if (!found) return [...entries];
+  const inside = found.id !== id && found.kind === 'subtotal' ? [{ ...found, entries: before(found.entries, id) }] : [];
+  return [...entries.slice(0, at), ...inside];
+}
+
+const contains = (entry: Entry, id: string): boolean =>
+  entry.id === id || (entry.kind === 'subtotal' && entry.entries.some((e) => contains(e, id)));
+
+function without(entry: Entry, id: string, adjustment: number | undefined): Entry {
+  if (entry.id !== id)
+    return entry.kind === 'subtotal'
+      ? { ...entry, entries: entry.entries.map((e) => without(e, id, adjustment)) }
+      : entry;
+  if (adjustment === undefined || entry.kind === 'finish') return { ...entry, enabled: false };
+  return {
+    ...entry,
+    adjustments: entry.adjustments.map((a, i) => (i === adjustment ? { ...a, enabled: false } : a)),
+  };
+}
+
+function asItCameIn(entry: Entry): Entry[] {
+  if (entry.kind === 'finish') return [];
+  const plain = { ...entry, mix: entry.enabled ? 1 : entry.mix, matte: null, adjustments: [] };
+  return [plain.kind === 'subtotal' ? { ...plain, entries: plain.entries.flatMap(asItCameIn) } : plain];
+}
+
+/** A row whose matte is to be shown: what the matte looks at is the row, or the total that a finish takes. */
+function matted(document: LedgerDocument, row: Entry): PictureEntry {
+  if (!row.matte) throw new PlanError(`${row.name} has no matte.`);
+  if (row.kind !== 'finish') return { ...row, enabled: true, operation: 'replace', mix: 1 };
+  return finished(document, row);
+}
+
+const finished = (document: LedgerDocument, { id, name, matte }: FinishEntry): PictureEntry => ({
+  kind: 'subtotal',
+  id,
+  name,
+  matte,
+  enabled: true,
+  mix: 1,
+  operation: 'replace',
+  adjustments: [],
+  entries: before(document.entries, id),
+});
+
+/** A source whose numbers are taken for those of the working space. */
+export const asItIs = (source: PlanSource, working: string): PlanSource => ({ ...source, space: working });
