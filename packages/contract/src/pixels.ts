@@ -19,6 +19,12 @@ export const planesWantSchema = z.object({
 });
 export type PlanesWant = z.input<typeof planesWantSchema>;
 
+/** Files that a run wrote are looked at as if it were a source, by this name. */
+export const sourceOfRun = (runId: string): string => `run ${runId}`;
+
+/** The run of such a source; undefined for a source of the shot. */
+export const runOfSource = (source: string): string | undefined => /^run (.+)$/.exec(source)?.[1];
+
 /** All planes that a picture needs, in one request: each `want` is one of the above as JSON. */
 export const planesQuerySchema = z.object({
   want: z

@@ -79,6 +79,17 @@ export const shotSummarySchema = z.object({
 });
 export type ShotSummary = z.infer<typeof shotSummarySchema>;
 
+/** A place in a shot's pictures, of whatever size: a point as shares of their sides, and a scale as it is in a picture of a width. */
+export const placeSchema = z.object({
+  name: z.string().trim().min(1).max(60),
+  x: z.number(),
+  y: z.number(),
+  scale: z.number().positive(),
+  width: z.number().positive(),
+});
+export type RememberedPlace = z.infer<typeof placeSchema>;
+const placesSchema = z.array(placeSchema).max(24);
+
 export const shotSchema = shotSummarySchema.extend({
   /** Rises with every answer about a shot: of two, that of the higher number is the newer. */
   snapshot: z.number().int(),
@@ -88,6 +99,7 @@ export const shotSchema = shotSummarySchema.extend({
   colour: colourKeySchema,
   sources: z.array(sourceSchema),
   ledger: ledgerStateSchema,
+  places: placesSchema.default([]),
   /** By frame, each for the revision in force and for files that are what they were. */
   balances: z.array(balanceSchema),
   outputs: z.array(outputSchema),
@@ -109,6 +121,7 @@ export const shotChangeSchema = z
     /** Values of the config's variables, above its own defaults. */
     variables: variablesSchema,
     rate: z.number().positive().max(1000),
+    places: placesSchema,
   })
   .partial();
 export type ShotChange = z.infer<typeof shotChangeSchema>;

@@ -26,7 +26,7 @@ import { ShotFrame } from './frame/ShotFrame.tsx';
 import { CommandList } from './commands/CommandList.tsx';
 import { useRoom } from './room/room.ts';
 import { themeOf } from './theme.ts';
-import { listenForInput } from './viewer/lastInput.ts';
+import { listenForInput } from './viewer/engine/lastInput.ts';
 
 const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } });
 const errorElement = <Broken />;

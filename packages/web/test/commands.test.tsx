@@ -4,7 +4,7 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { cleanup, fireEvent, render as renderBare, screen, waitFor } from '@testing-library/react';
 import type { ReactNode } from 'react';
 import { CommandList } from '../src/commands/CommandList.tsx';
-import { holdsMemory } from '../src/viewer/pageMemory.ts';
+import { holdsMemory } from '../src/viewer/engine/pageMemory.ts';
 import { standInBrowser, standInServer } from './standInBrowser.ts';
 import { readableKeys, useCommand, type Command } from '../src/commands/registry.ts';
 

@@ -1,5 +1,5 @@
 import { expect, test } from '@jest/globals';
-import { DrawnPictures, type Drawn } from '../src/viewer/drawnPictures.ts';
+import { DrawnPictures, type Drawn } from '../src/viewer/engine/drawnPictures.ts';
 
 const picture = (bytes: number): Drawn => ({
   width: 1,

@@ -1,9 +1,9 @@
 /** @jest-environment jsdom */
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { emptyStatistics, type LedgerSummary, type Plan } from '@june-haze/core';
-import type { FromWorker, PictureRequest, PictureResult, Task, ToWorker } from '../src/viewer/messages.ts';
-import { PictureEngine, type Asked } from '../src/viewer/PictureEngine.ts';
-import { Plans } from '../src/viewer/plans.ts';
+import type { FromWorker, PictureRequest, PictureResult, Task, ToWorker } from '../src/viewer/engine/messages.ts';
+import { PictureEngine, type Asked } from '../src/viewer/engine/PictureEngine.ts';
+import { Plans } from '../src/viewer/engine/plans.ts';
 
 /** A worker that keeps what it is asked until the test answers. */
 class HeldWorker {

@@ -11,7 +11,7 @@ import {
   type LedgerDocument,
   type Plan,
 } from '@june-haze/core';
-import type { FromWorker, PictureJob, Task, ToWorker } from '../src/viewer/messages.ts';
+import type { FromWorker, PictureJob, Task, ToWorker } from '../src/viewer/engine/messages.ts';
 
 // The worker itself, with a page that stands in.
 let said: FromWorker[] = [];
@@ -20,7 +20,7 @@ const worker = {
   postMessage: (message: FromWorker) => void said.push(message),
 };
 Object.assign(globalThis, { self: worker });
-await import('../src/viewer/pictureWorker.ts');
+await import('../src/viewer/engine/pictureWorker.ts');
 
 const [width, height] = [16, 64];
 const pass = (name: string, role: 'beauty' | 'diffuse') => ({

@@ -1,9 +1,9 @@
 import { beforeEach, describe, expect, test } from '@jest/globals';
 import type { Plan, Plane } from '@june-haze/core';
 import type { PlanesHeader } from '@june-haze/contract';
-import type { PictureRequest } from '../src/viewer/messages.ts';
-import { PlaneStore, Superseded } from '../src/viewer/PlaneStore.ts';
-import type { PlanesDelivery, PlanesOrder } from '../src/viewer/planesWorker.ts';
+import type { PictureRequest } from '../src/viewer/engine/messages.ts';
+import { PlaneStore, Superseded } from '../src/viewer/engine/PlaneStore.ts';
+import type { PlanesDelivery, PlanesOrder } from '../src/viewer/engine/planesWorker.ts';
 
 class HeldFetcher {
   static all: HeldFetcher[] = [];

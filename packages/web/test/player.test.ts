@@ -1,5 +1,5 @@
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
-import { Player, type Played } from '../src/viewer/player.ts';
+import { Player, type Played } from '../src/viewer/playing/player.ts';
 
 const shown: number[] = [];
 let told: Played[] = [];

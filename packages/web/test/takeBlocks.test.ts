@@ -1,5 +1,5 @@
 import { expect, test } from '@jest/globals';
-import { blockCount, takeBlocks } from '../src/viewer/takeBlocks.ts';
+import { blockCount, takeBlocks } from '../src/viewer/engine/takeBlocks.ts';
 
 const claimsOf = (height: number, rows: number) =>
   new Int32Array(new SharedArrayBuffer(4 * (1 + blockCount(height, rows))));

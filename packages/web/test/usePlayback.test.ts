@@ -2,7 +2,7 @@
 import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { act, cleanup, renderHook } from '@testing-library/react';
 import type { Shot } from '@june-haze/contract';
-import { usePlayback } from '../src/viewer/usePlayback.ts';
+import { usePlayback } from '../src/viewer/playing/usePlayback.ts';
 
 const shot = { firstFrame: 1001, lastFrame: 1003, rate: 25 } as Shot;
 const shown: number[] = [];

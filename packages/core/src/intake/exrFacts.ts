@@ -1,3 +1,4 @@
+import { isManifest } from '../matte/manifest.ts';
 import { describeAttribute } from '../exr/describe.ts';
 import { tileLayout } from '../exr/geometry.ts';
 import { boxHeight, boxWidth, type ExrFile, type ExrPart } from '../exr/types.ts';
@@ -38,7 +39,9 @@ export async function exrFacts(file: ExrFile, modifiedAt: number): Promise<FileF
     passes,
     parts: parts.length,
     attributes: Object.fromEntries(
-      [...first.attributes].filter(([, a]) => a.type !== 'chlist').map(([key, a]) => [key, describeAttribute(a)]),
+      [...first.attributes]
+        .filter(([, a]) => a.type !== 'chlist')
+        .map(([key, a]) => [key, isManifest(key) ? String(a.value) : describeAttribute(a)]),
     ),
     layout: parts.map((p) => describeLayout(p, parts.length > 1)),
     evidence: [...evidence, kindEvidence('exr', sampleType, evidence.length > 0)],

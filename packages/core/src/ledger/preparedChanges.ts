@@ -1,4 +1,4 @@
-import { prepareClipCount } from '../colour/lookClip.ts';
+import { prepareFindCut } from '../colour/lookClip.ts';
 import { prepareSteps } from '../colour/prepare.ts';
 import type { Heap } from '../kernel/heap.ts';
 import type { Quad } from '../operations/blend.ts';
@@ -29,7 +29,7 @@ export function prepareChanges(changes: readonly Change[], e: Surroundings): Pre
   const prepared = changes.map((change) => ({
     change,
     process: prepareSteps(change.steps, heap),
-    count: statistics ? prepareClipCount(change.steps, heap) : undefined,
+    count: statistics ? prepareFindCut(change.steps, heap) : undefined,
   }));
   return {
     run(quad, block) {
@@ -76,7 +76,7 @@ function limited(e: Surroundings, change: Change, quad: Quad, block: ChangeBlock
 /** Counts what a table or cube cuts off, on copies. */
 function countCuts(
   heap: Heap,
-  count: NonNullable<ReturnType<typeof prepareClipCount>>,
+  count: NonNullable<ReturnType<typeof prepareFindCut>>,
   quad: Quad,
   n: number,
   entry: number,

@@ -15,6 +15,8 @@ export type Subject =
   | { readonly kind: 'above'; readonly entry: string }
   /** The total without a row, or without one of its adjustments. */
   | { readonly kind: 'without'; readonly entry: string; readonly adjustment?: number }
+  /** The total with a row as it came, without its adjustments. */
+  | { readonly kind: 'unchanged'; readonly entry: string }
   /** A row's matte: white where it acts. */
   | { readonly kind: 'matte'; readonly entry: string }
   /** The rows as they came in: no adjustments, mattes and finishes, mixed whole. */
@@ -43,6 +45,9 @@ export function documentOf(document: LedgerDocument, subject: Subject): LedgerDo
     case 'without':
       requireRow(document, subject.entry);
       return { ...document, entries: document.entries.map((e) => without(e, subject.entry, subject.adjustment)) };
+    case 'unchanged':
+      requireRow(document, subject.entry);
+      return { ...document, entries: document.entries.map((e) => unchanged(e, subject.entry)) };
     case 'matte':
       return { ...alone, mattes: document.mattes, entries: [matted(document, requireRow(document, subject.entry))] };
     case 'start':
@@ -97,6 +102,12 @@ function without(entry: Entry, id: string, adjustment: number | undefined): Entr
     ...entry,
     adjustments: entry.adjustments.map((a, i) => (i === adjustment ? { ...a, enabled: false } : a)),
   };
+}
+
+function unchanged(entry: Entry, id: string): Entry {
+  if (entry.kind === 'finish') return entry;
+  if (entry.id === id) return { ...entry, adjustments: [] };
+  return entry.kind === 'subtotal' ? { ...entry, entries: entry.entries.map((e) => unchanged(e, id)) } : entry;
 }
 
 function asItCameIn(entry: Entry): Entry[] {

@@ -59,8 +59,17 @@ const luma: Vector3 = [0.2126, 0.7152, 0.0722];
 /** What B' − Y' and R' − Y' are divided by, so that they span −½ … ½: BT.709-6 item 3.3. */
 const [blueSpan, redSpan] = [1.8556, 1.5748];
 
-/** The square of −½ … ½ along a side. */
-const square = (v: number) => Math.min(scopeSide - 1, Math.max(0, Math.floor((v + 0.5) * scopeSide)));
+/** Cb and Cr of R'G'B', −½ … ½ for codes 0 … 1. */
+export function vectorOf(r: number, g: number, b: number): readonly [cb: number, cr: number] {
+  const y = luma[0] * r + luma[1] * g + luma[2] * b;
+  return [(b - y) / blueSpan, (r - y) / redSpan];
+}
+
+/** What the vectorscope spans, either way: full primaries lie at ½. */
+export const vectorSpan = 0.56;
+
+const square = (v: number) =>
+  Math.min(scopeSide - 1, Math.max(0, Math.floor(((v + vectorSpan) * scopeSide) / (2 * vectorSpan))));
 
 /** Counts RGBA8 codes: waveform and histogram where `levels` says so, and the vectorscope. `codes` begins at the row's `left`. */
 export function countCodes(codes: Uint8Array, row: ScopeRow, levels: boolean, counts: ScopeCounts): void {

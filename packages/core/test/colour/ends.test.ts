@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { placeSamples, takeSamples } from '../../src/colour/ends.ts';
 import { conversion } from '../../src/colour/conversion.ts';
 import { invertSteps } from '../../src/colour/invert.ts';
-import { prepareClipCount } from '../../src/colour/lookClip.ts';
+import { prepareFindCut } from '../../src/colour/lookClip.ts';
 import { liveDomain } from '../../src/colour/stepKinds/table.ts';
 import { spectralLocus } from '../../src/colour/locus.ts';
 import { requireSpace } from '../../src/colour/spaces.ts';
@@ -187,7 +187,7 @@ describe('what a look cuts off', () => {
   test('pixels outside the first table or cube are counted, after the steps before it', () => {
     const heap = new Heap(createWasmKernels());
     const table = Float32Array.of(0, 0.5, 1);
-    const count = prepareClipCount(
+    const count = prepareFindCut(
       [
         { kind: 'matrix', matrix: [0.5, 0, 0, 0, 0.5, 0, 0, 0, 0.5] },
         { kind: 'table', table },
@@ -200,6 +200,6 @@ describe('what a look cuts off', () => {
       [1, 1, -0.5],
     ].map((p) => placeSamples(Float32Array.from(p), 'float', heap)) as Rgb;
     expect(count(...planes, 3)).toBe(2);
-    expect(prepareClipCount([{ kind: 'power', exponent: 2 }], heap)).toBeUndefined();
+    expect(prepareFindCut([{ kind: 'power', exponent: 2 }], heap)).toBeUndefined();
   });
 });

@@ -149,4 +149,9 @@ export const migrations: Record<string, Migration> = {
           add column replaced boolean not null default false`.execute(db);
     },
   },
+  '009 remembered places': {
+    async up(db) {
+      await sql`alter table shots add column places jsonb not null default '[]'`.execute(db);
+    },
+  },
 };

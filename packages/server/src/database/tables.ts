@@ -7,6 +7,7 @@ import type {
   ReadBack,
   SourceFacts,
   SourceReading,
+  RememberedPlace,
   Viewing,
 } from '@june-haze/contract';
 import type { ColumnType, Generated, JSONColumnType } from 'kysely';
@@ -23,6 +24,8 @@ export interface Database {
     config_id: string | null;
     /** Values of the config's variables, above its own defaults. */
     variables: ColumnType<Record<string, string>, string | undefined, string>;
+    /** Places in its pictures that people return to. */
+    places: ColumnType<RememberedPlace[], string | undefined, string>;
     rate: number;
     /** The ledger revision in force. */
     ledger_head: number;

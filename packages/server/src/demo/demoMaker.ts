@@ -7,6 +7,7 @@ import { createInterface } from 'node:readline';
 import { viewingSchema } from '@june-haze/contract';
 import { writeBundle } from '@june-haze/core';
 import { temporaryName } from '@june-haze/files';
+import { sql } from 'kysely';
 import type { ComputePool } from '../compute/pool.ts';
 import type { Db } from '../database/connect.ts';
 import type { Events } from '../events.ts';
@@ -56,6 +57,11 @@ export class DemoMaker {
     this.events = events;
     this.checks = checks;
     this.settings = settings;
+  }
+
+  private get intakePlaces() {
+    const { db, pool, media } = this;
+    return { db, pool, media, libraryFolder: this.settings.libraryFolder };
   }
 
   private get folder(): string {
@@ -143,14 +149,8 @@ export class DemoMaker {
   private async bringInShot(name: string, place: string): Promise<void> {
     const { sequences } = await this.media.list(place);
     const shotId = await createShot(this.db, name, true);
-    const places = {
-      db: this.db,
-      pool: this.pool,
-      media: this.media,
-      libraryFolder: this.settings.libraryFolder,
-    };
     const { ids } = await bringIn(
-      places,
+      this.intakePlaces,
       shotId,
       place,
       sequences.map((s) => s.pattern),
@@ -190,6 +190,7 @@ export class DemoMaker {
       .innerJoin('sources', 'sources.shot_id', 'shots.id')
       .where('shots.demo', '=', true)
       .where('shots.name', '=', 'Landing')
+      .where('sources.pattern', '=', pattern)
       .select(['sources.id', 'shots.id as shot_id'])
       .executeTakeFirst();
     if (known) {
@@ -199,21 +200,43 @@ export class DemoMaker {
         .where('id', '=', known.id)
         .execute();
       this.events.send({ kind: 'shot', shotId: known.shot_id });
-      this.beginWhenWhole(known.id);
+      await this.beginWhenWhole(known.id, known.shot_id);
     } else {
       const shotId = await createShot(this.db, 'Landing', true);
       const sourceId = await addSource(this.db, shotId, place, pattern, examined);
       const source = describeSource(await requireSource(this.db, sourceId));
       await this.takeConfig(shotId);
       await saveLedger(this.db, shotId, 0, rebuildLedger(source, 'components'), 'built from components');
-      this.beginWhenWhole(sourceId);
+      await this.beginWhenWhole(sourceId, shotId);
     }
     this.events.send({ kind: 'shelf' });
   }
 
   /** Its check begins when every frame is there: at once, where the files lie there from before. */
-  private beginWhenWhole(sourceId: string): void {
-    if (this.state.done === this.state.count) this.checks.begin(sourceId);
+  private async beginWhenWhole(sourceId: string, shotId: string): Promise<void> {
+    if (this.state.done < this.state.count) return;
+    this.checks.begin(sourceId);
+    await this.bringInReference(shotId);
+  }
+
+  /** The renderer's own picture of the first frame, with its view in it: how the shot must look. */
+  private async bringInReference(shotId: string): Promise<void> {
+    const pattern = 'landing_approved.png';
+    const known = await this.db
+      .selectFrom('sources')
+      .select('id')
+      .where('shot_id', '=', shotId)
+      .where('pattern', '=', pattern)
+      .executeTakeFirst();
+    if (known || !existsSync(join(this.folder, pattern))) return;
+    const { ids } = await bringIn(this.intakePlaces, shotId, `${this.settings.place}/landing`, [pattern]);
+    await this.db
+      .updateTable('sources')
+      .set({ reading: sql`reading || '{"use":"reference"}'::jsonb` })
+      .where('id', 'in', ids)
+      .execute();
+    ids.forEach((id) => this.checks.begin(id));
+    this.events.send({ kind: 'shot', shotId });
   }
 
   /** The renderer's config into the Library, and the shot seen as in the renderer. */

@@ -6,6 +6,7 @@ import { dataRoles, windowAtLevel } from '@june-haze/core';
 import {
   headerBytes,
   planesQuerySchema,
+  runOfSource,
   thumbnailQuerySchema,
   viewingSchema,
   type planesWantSchema,
@@ -17,7 +18,8 @@ import { GivenUp, InOrder } from '../compute/inOrder.ts';
 import type { Context } from '../context.ts';
 import { describeError, RequestError } from '../errors.ts';
 import { identityOf } from '../intake/bringIn.ts';
-import { frameFile } from '../intake/frameFiles.ts';
+import { frameFile, type FrameFile } from '../intake/frameFiles.ts';
+import { writtenFrame } from '../runs/writtenFrame.ts';
 import { typeOf } from '../compute/partCache.ts';
 import { alphaOf } from '../intake/sourceState.ts';
 import { colourKey } from '../library/items.ts';
@@ -34,7 +36,12 @@ export function pixelRoutes(context: Context): Router {
     const { want } = planesQuerySchema.parse(request.query);
     const sources = new Map<string, ReturnType<typeof requireSource>>();
     const sourceOf = (id: string) => sources.get(id) ?? sources.set(id, requireSource(db, id)).get(id)!;
-    const read = want.map((w) => readWant(context, sourceOf(w.source), w, () => response.closed));
+    const fileOf = async ({ source, frame, part }: z.output<typeof planesWantSchema>) => {
+      const run = runOfSource(source);
+      if (run !== undefined) return writtenFrame(db, places.outputFolder, run, frame);
+      return frameFile(media, await sourceOf(source), part, frame);
+    };
+    const read = want.map((w) => readWant(context, fileOf(w), w, () => response.closed));
     // Whoever is asked for them later hears of what failed.
     for (const each of read) each.catch(() => undefined);
     response.setHeader('content-type', 'application/octet-stream');
@@ -119,20 +126,19 @@ async function* answerBytes(read: readonly ReturnType<typeof readWant>[]): Async
 
 /** The planes of one want. Where nobody waits any more, nothing further is decoded. */
 async function readWant(
-  { media, parts }: Context,
-  found: ReturnType<typeof requireSource>,
-  { frame, part, level, data, channels }: z.output<typeof planesWantSchema>,
+  { parts }: Context,
+  found: Promise<FrameFile>,
+  { part, level, data, channels }: z.output<typeof planesWantSchema>,
   left: () => boolean,
 ): Promise<{ header: PlanesHeader; planes: readonly SharedPlane[] }> {
-  const source = await found;
-  const file = await frameFile(media, source, part, frame);
+  const file = await found;
   if (left()) throw new GivenUp();
   // A file's own smaller levels are averages: right for light, never for data.
   const decoded = file.black
     ? blackPart(file, channels)
     : await parts.get(file, part - file.firstPart, data ? 0 : level, left);
   const unknown = channels.find((c) => !Object.hasOwn(decoded.planes, c));
-  if (unknown !== undefined) throw new RequestError(404, `${source.pattern} has no channel "${unknown}".`);
+  if (unknown !== undefined) throw new RequestError(404, `${file.name} has no channel "${unknown}".`);
   if (left()) throw new GivenUp();
   const further = level - decoded.level;
   const { width, height, planes } = await parts.planes(decoded, channels, further, data);

@@ -108,6 +108,7 @@ export async function readShot(
     firstFrame: first,
     lastFrame: last,
     rate: row.rate,
+    places: row.places,
     width: main?.width ?? 0,
     height: main?.height ?? 0,
     updatedAt: row.updated_at.toISOString(),

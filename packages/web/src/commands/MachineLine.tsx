@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { machineSchema } from '@june-haze/contract';
 import { request } from '../api/request.ts';
-import { pageMemory } from '../viewer/pageMemory.ts';
+import { pageMemory } from '../viewer/engine/pageMemory.ts';
 
 const megabytes = (bytes: number) => `${Math.round(bytes / 2 ** 20)} MB`;
 const of = (bytes: number, most: number) => `${Math.round(bytes / 2 ** 20)} of ${megabytes(most)}`;

@@ -15,7 +15,7 @@ export const ViewingExposure = memo(function ViewingExposure({ exposure: kept, o
   const exposure = moving ?? kept;
   return (
     <>
-      <span>Viewing only: exposure</span>
+      <span>exposure</span>
       <Slider
         ariaLabelForHandle="Viewing exposure"
         min={-6}

@@ -1,20 +1,35 @@
-import { sideAtLevel, type LedgerSummary } from '@june-haze/core';
+import {
+  sideAtLevel,
+  type ColourKey,
+  type Inspection,
+  type LedgerSummary,
+  type ScopesWanted,
+  type Size,
+  type WarningKind,
+} from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { useCallback, useEffect, useMemo, useRef, type RefObject } from 'react';
-import type { ChannelChoice, PictureRequest, PictureResult } from './messages.ts';
-import { PictureEngine } from './PictureEngine.ts';
+import type { PictureRequest, PictureResult } from './engine/messages.ts';
+import { PictureEngine } from './engine/PictureEngine.ts';
 import { useRoom } from '../room/room.ts';
-import { holdsMemory } from './pageMemory.ts';
-import type { Plans } from './plans.ts';
+import type { Plans } from './engine/plans.ts';
+import type { Sight } from './sights.ts';
 
 /** What a picture shows, all that React knows of. */
 export interface Shown {
   readonly shot: Shot;
+  /** The colours that it is made with. */
+  readonly colour: ColourKey;
   /** Undefined while it cannot be made yet. */
-  readonly plans: Plans | undefined;
+  readonly sight: Sight | undefined;
+  readonly size: Size;
   readonly frame: number;
   readonly show: 'total' | 'difference';
-  readonly channel: ChannelChoice;
+  readonly inspection: Inspection;
+  readonly warn: readonly WarningKind[];
+  readonly scopes: ScopesWanted | undefined;
+  /** What shares and balance are counted of, where that is not what is shown. */
+  readonly counts?: Plans | undefined;
   /** For the eye alone, in stops. */
   readonly exposure: number;
   /** Screen pixels per picture pixel. */
@@ -43,8 +58,8 @@ export interface Picture {
 
 /** Keeps a canvas showing what it should. */
 export function usePicture(canvas: RefObject<HTMLCanvasElement | null>, shown: Shown, told: Told): Picture {
-  const { shot, plans, frame, show, channel, exposure, scale } = shown;
-  const { workingSpace, viewing, colour, width, height } = shot;
+  const { shot, colour, sight, size, frame, show, inspection, warn, scopes, exposure, scale, counts } = shown;
+  const { workingSpace } = shot;
   const engine = useRef<PictureEngine>(undefined);
   const report = useRef(told);
   useEffect(() => {
@@ -53,15 +68,11 @@ export function usePicture(canvas: RefObject<HTMLCanvasElement | null>, shown: S
   useEffect(() => {
     const made = new PictureEngine(canvas.current!);
     engine.current = made;
-    const forget = holdsMemory(made);
-    return () => {
-      forget();
-      made.dispose();
-    };
+    return () => made.dispose();
   }, [canvas]);
   const { heldMegabytes } = useRoom();
   useEffect(() => {
-    engine.current!.budget = heldMegabytes * 2 ** 20;
+    engine.current!.pool.drawn.limit = heldMegabytes * 2 ** 20;
   }, [heldMegabytes]);
 
   const halvings = Math.log2(1 / Math.max(scale * window.devicePixelRatio, 1e-3));
@@ -75,42 +86,47 @@ export function usePicture(canvas: RefObject<HTMLCanvasElement | null>, shown: S
   // By value: answers about a shot come often, and pixels seldom change.
   const stampList = shot.sources.map((s) => `${s.id} ${s.stamp}`).join();
   const stamps = useMemo(
-    () => Object.fromEntries(stampList.split(',').map((s) => s.split(' ') as [string, string])),
-    [stampList],
+    () => ({
+      ...Object.fromEntries(stampList.split(',').map((s) => s.split(' ') as [string, string])),
+      ...sight?.stamps,
+    }),
+    [stampList, sight],
   );
 
   const request = useMemo((): PictureRequest | undefined => {
-    const seen = { ...viewing, exposure: viewing.exposure + exposure };
-    const rest = { workingSpace, viewing: seen, colour, channel, show, frame, sourceFrames, stamps };
-    return plans && { plans, ...rest, size: { width, height }, ...atLevel(width, height, level) };
-  }, [
-    plans,
-    workingSpace,
-    viewing,
-    exposure,
-    colour,
-    channel,
-    show,
-    frame,
-    sourceFrames,
-    stamps,
-    width,
-    height,
-    level,
-  ]);
-  const latest = useRef({ request, viewing, nearest });
+    if (!sight) return undefined;
+    const { plans, later, showing } = sight;
+    return {
+      plans,
+      workingSpace,
+      showing: exposed(showing, exposure),
+      colour,
+      inspection,
+      warn,
+      scopes,
+      show,
+      frame: frame + later,
+      sourceFrames,
+      stamps,
+      size,
+      ...atLevel(size.width, size.height, level),
+    };
+  }, [sight, workingSpace, exposure, colour, inspection, warn, scopes, show, frame, sourceFrames, stamps, size, level]);
+  const latest = useRef({ request, sight, nearest, counts });
   useEffect(() => {
-    latest.current = { request, viewing, nearest };
+    latest.current = { request, sight, nearest, counts };
   });
 
   const ask = useCallback((asked: PictureRequest, moving: boolean) => {
-    const { size } = asked;
-    const { nearest: next } = latest.current;
+    const { size: full } = asked;
+    const { nearest: next, sight: of, counts: counted } = latest.current;
+    const later = of?.later ?? 0;
     engine.current?.show({
       request: asked,
       moving,
-      coarser: next > asked.level ? { ...asked, ...atLevel(size.width, size.height, next) } : undefined,
-      done: (result) => report.current.drawn(result, asked.frame),
+      coarser: next > asked.level ? { ...asked, ...atLevel(full.width, full.height, next) } : undefined,
+      counts: moving ? undefined : counted,
+      done: (result) => report.current.drawn(result, asked.frame - later),
       counted: (summary) => report.current.counted(summary),
     });
   }, []);
@@ -119,12 +135,16 @@ export function usePicture(canvas: RefObject<HTMLCanvasElement | null>, shown: S
   }, [request, ask]);
 
   const move = useCallback(
-    ({ exposure: stops, ...moved }: Moved) => {
-      const now = latest.current;
-      if (!now.request) return;
-      const seen = stops === undefined ? {} : { viewing: { ...now.viewing, exposure: now.viewing.exposure + stops } };
-      const asked = { ...now.request, ...moved, ...seen };
-      ask(asked, moved.frame === undefined);
+    ({ exposure: stops, frame: next, plans }: Moved) => {
+      const { request: now, sight: of } = latest.current;
+      if (!now || !of) return;
+      const asked: PictureRequest = {
+        ...now,
+        ...(plans ? { plans } : {}),
+        ...(next === undefined ? {} : { frame: next + of.later }),
+        ...(stops === undefined ? {} : { showing: exposed(of.showing, stops) }),
+      };
+      ask(asked, next === undefined);
     },
     [ask],
   );
@@ -136,3 +156,7 @@ const atLevel = (width: number, height: number, level: number) => ({
   width: sideAtLevel(width, level),
   height: sideAtLevel(height, level),
 });
+
+/** A trim of the exposure, for the eye alone. */
+const exposed = (showing: Sight['showing'], stops: number): Sight['showing'] =>
+  stops === 0 ? showing : { ...showing, viewing: { ...showing.viewing, exposure: showing.viewing.exposure + stops } };

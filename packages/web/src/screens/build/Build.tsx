@@ -18,29 +18,23 @@ import { useShotColour } from '../../api/colour.ts';
 import { useCommand } from '../../commands/registry.ts';
 import { Split } from '../../frame/Split.tsx';
 import { useThisShot } from '../../frame/ShotFrame.tsx';
-import { FrameStrip } from '../../viewer/FrameStrip.tsx';
-import { usePlayback } from '../../viewer/usePlayback.ts';
-import { useRested } from '../../viewer/useRested.ts';
-import { Plans } from '../../viewer/plans.ts';
+import { FrameStrip } from '../../viewer/playing/FrameStrip.tsx';
+import { usePlayback } from '../../viewer/playing/usePlayback.ts';
+import { useRested } from '../../viewer/playing/useRested.ts';
+import { Plans } from '../../viewer/engine/plans.ts';
+import type { SightChoice } from '../../viewer/sights.ts';
 import { Viewer, type ViewerHandle } from '../../viewer/Viewer.tsx';
 import { AddEntry } from './AddEntry.tsx';
 import { BalanceRow } from './BalanceRow.tsx';
 import { LedgerList } from './LedgerList.tsx';
+import { AdjustmentContext, type AtAdjustment } from './atAdjustment.ts';
 import { PickContext } from './picking.ts';
 import { PlacingContext } from './placing.ts';
 import { useBalance } from './useBalance.ts';
 import { useLedger } from './useLedger.ts';
 import { usePlacing } from './usePlacing.ts';
 
-const empty: Plan = {
-  inputs: [],
-  nodes: [{ kind: 'run', steps: [] }],
-  entryIds: [],
-  luminance: [0, 0, 0],
-  hasAlpha: false,
-  faults: [],
-};
-const nothing = new Plans(() => empty, false);
+const total: SightChoice = { of: { kind: 'total' } };
 
 const none = {};
 const noFaults: Plan['faults'] = [];
@@ -51,12 +45,14 @@ function plansOf(
   colour: ShotColour,
 ): Plans {
   const planSources = sources.map(planSource);
-  const compile = (frame: number) => {
-    const options = { frame, size: { width, height }, leaveOutFaults: true };
-    return compilePlan(document, planSources, workingSpace, colour, options);
-  };
+  const options = { size: { width, height }, leaveOutFaults: true };
+  const compile = (frame: number) => compilePlan(document, planSources, workingSpace, colour, { ...options, frame });
   return new Plans(compile, isKeyed(document));
 }
+
+/** How wide the shot's pixels are beside their height: those of the first source that has its size. */
+const shotAspect = ({ sources, width, height }: Shot): number =>
+  sources.find((s) => s.width === width && s.height === height)?.pixelAspect ?? 1;
 
 /** A frame's plan, or why there is none: then nothing is drawn. */
 function planAt(plans: Plans | undefined, frame: number): { plan?: Plan; problem?: string } {
@@ -93,7 +89,9 @@ export function Build() {
   const [where, setWhere] = useState(false);
   const [chosen, setChosen] = useState<string>();
   const { sources, workingSpace, width, height } = shot;
-  const { data: colour, error: colourError } = useShotColour(colourWith(shot, document));
+  const colourKey = useMemo(() => colourWith(shot, document), [shot, document]);
+  const { data: colour, error: colourError } = useShotColour(colourKey);
+  const [adjustment, setAdjustment] = useState<AtAdjustment>();
   const ahead = useAhead(shot, playback.frame);
   const compiled = useCallback(
     (of: LedgerDocument, placed = sources) =>
@@ -110,19 +108,17 @@ export function Build() {
   const latest = useRef({ compiled, document });
   useEffect(() => {
     latest.current = { compiled, document };
-    showFrame.current = (next) => viewer.current?.move({ frame: next });
+    showFrame.current = (next) => viewer.current?.toFrame(next);
   });
   const draft = useCallback(
     (moved: LedgerDocument) => {
       begin();
-      const next = latest.current.compiled(moved);
-      if (next) viewer.current?.move({ plans: next });
+      viewer.current?.draft({ document: moved });
     },
     [begin],
   );
   const showPlaced = useCallback((placed: Shot['sources']) => {
-    const next = latest.current.compiled(latest.current.document, placed);
-    if (next) viewer.current?.move({ plans: next });
+    viewer.current?.draft({ document: latest.current.document, sources: placed });
   }, []);
   const pick = useCallback(async (entry: Entry) => {
     const { compiled: plan, document: whole } = latest.current;
@@ -153,10 +149,18 @@ export function Build() {
             <Viewer
               handle={viewer}
               shot={shot}
-              plans={problem === undefined ? plans : nothing}
+              stage="build"
+              document={document}
+              colour={colour}
+              colourKey={colourKey}
+              pixelAspect={shotAspect(shot)}
               frame={playback.frame}
+              main={total}
+              blocked={problem !== undefined}
               show={where && plan?.balance ? 'difference' : 'total'}
-              title={where ? 'Difference' : 'Total'}
+              row={chosen}
+              adjustment={adjustment?.entry === chosen ? adjustment?.index : undefined}
+              counts={plans}
               onSummary={setSummary}
               drag={drag}
               onDrawn={playback.drawn}
@@ -205,22 +209,24 @@ export function Build() {
                     : 'Bring a source in first: Intake.'}
                 </div>
               )}
-              <PickContext value={pick}>
-                <PlacingContext value={placing}>
-                  <LedgerList
-                    shot={shot}
-                    document={document}
-                    frame={restedFrame}
-                    shares={summary?.shares ?? none}
-                    cutOff={summary?.cutOff ?? none}
-                    faults={plan?.faults.length ? plan.faults : noFaults}
-                    chosen={chosen}
-                    onChoose={setChosen}
-                    onDraft={draft}
-                    onSave={save}
-                  />
-                </PlacingContext>
-              </PickContext>
+              <AdjustmentContext value={setAdjustment}>
+                <PickContext value={pick}>
+                  <PlacingContext value={placing}>
+                    <LedgerList
+                      shot={shot}
+                      document={document}
+                      frame={restedFrame}
+                      shares={summary?.shares ?? none}
+                      cutOff={summary?.cutOff ?? none}
+                      faults={plan?.faults.length ? plan.faults : noFaults}
+                      chosen={chosen}
+                      onChoose={setChosen}
+                      onDraft={draft}
+                      onSave={save}
+                    />
+                  </PlacingContext>
+                </PickContext>
+              </AdjustmentContext>
             </div>
             <BalanceRow
               live={summary?.balance}

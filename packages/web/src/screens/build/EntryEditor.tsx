@@ -1,8 +1,10 @@
 import { Button, Input, Select } from 'antd';
 import { blends, findFinish, type Adjustment, type Entry, type LedgerDocument, type Operation } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
+import { useContext } from 'react';
 import { ProofMark } from '../../proof/ProofMark.tsx';
 import { AddAdjustment } from './AddAdjustment.tsx';
+import { AdjustmentContext } from './atAdjustment.ts';
 import { AdjustmentEditor } from './AdjustmentEditor.tsx';
 import { MatteRows } from './MatteRows.tsx';
 import { NumberRow } from './NumberRow.tsx';
@@ -143,22 +145,28 @@ function Adjustments({ shot, entry, mattes, onDraft, onSave }: PartProps<Exclude
     ...entry,
     adjustments: entry.adjustments.map((a, i) => (i === index ? next : a)),
   });
+  const work = useContext(AdjustmentContext);
   return entry.adjustments.map((a, i) => (
-    <AdjustmentEditor
+    <div
       key={i}
-      shot={shot}
-      adjustment={a}
-      before={{ ...entry, adjustments: entry.adjustments.slice(0, i) }}
-      mattes={mattes}
-      onDraft={(next) => onDraft(set(i, next))}
-      onSave={(next, changed) => onSave(set(i, next), `${changed} of ${entry.name}`)}
-      onRemove={() =>
-        onSave(
-          { ...entry, adjustments: entry.adjustments.filter((_, k) => k !== i) },
-          `took an adjustment off ${entry.name}`,
-        )
-      }
-    />
+      onFocus={() => work({ entry: entry.id, index: i })}
+      onPointerDown={() => work({ entry: entry.id, index: i })}
+    >
+      <AdjustmentEditor
+        shot={shot}
+        adjustment={a}
+        before={{ ...entry, adjustments: entry.adjustments.slice(0, i) }}
+        mattes={mattes}
+        onDraft={(next) => onDraft(set(i, next))}
+        onSave={(next, changed) => onSave(set(i, next), `${changed} of ${entry.name}`)}
+        onRemove={() =>
+          onSave(
+            { ...entry, adjustments: entry.adjustments.filter((_, k) => k !== i) },
+            `took an adjustment off ${entry.name}`,
+          )
+        }
+      />
+    </div>
   ));
 }
 

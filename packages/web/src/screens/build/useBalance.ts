@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { balanceSchema, type Shot } from '@june-haze/contract';
 import { request } from '../../api/request.ts';
-import { useRested } from '../../viewer/useRested.ts';
+import { useRested } from '../../viewer/playing/useRested.ts';
 
 /** How long a frame and a revision stand before the server is asked for their proof. */
 const restMilliseconds = 600;

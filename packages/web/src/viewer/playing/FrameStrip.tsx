@@ -2,7 +2,7 @@ import { memo, useEffect, useRef } from 'react';
 import { Button, Tooltip } from 'antd';
 import type { Shot } from '@june-haze/contract';
 import { Pause, Play } from 'lucide-react';
-import { useCommand } from '../commands/registry.ts';
+import { useCommand } from '../../commands/registry.ts';
 import type { Playback } from './usePlayback.ts';
 
 const wordsOf = {

@@ -1,18 +1,20 @@
-import { summarise, type LedgerSummary, type RowStatistics } from '@june-haze/core';
-import { DrawnPictures, type Drawn } from './drawnPictures.ts';
+import {
+  addScopes,
+  noScopes,
+  summarise,
+  warningKinds,
+  type LedgerSummary,
+  type RowStatistics,
+  type Window,
+} from '@june-haze/core';
+import type { Drawn } from './drawnPictures.ts';
 import { takeInput } from './lastInput.ts';
 import type { PictureJob, PictureRequest, PictureResult, ProbeAnswer } from './messages.ts';
-import { keptLimit } from './keptLimit.ts';
-import type { PageMemory } from './pageMemory.ts';
-import { PictureJobs } from './pictureJobs.ts';
 import type { Plans } from './plans.ts';
-import { PictureWorkers, WorkerDied } from './PictureWorkers.ts';
-import { PlaneStore, Superseded } from './PlaneStore.ts';
+import { giveBackPool, takePool, type PicturePool } from './PicturePool.ts';
+import { WorkerDied } from './PictureWorkers.ts';
+import { Superseded } from './PlaneStore.ts';
 import { allocateShared, memoryIsShared } from './sharedMemory.ts';
-
-/** What planes may take of the page's memory, and finished pictures unless somebody says otherwise. */
-const planeBytes = 768 << 20;
-export const usualDrawnBytes = 512 << 20;
 
 /** Plans by number: those of one document are told from another's by being the same object. */
 const planNumbers = new WeakMap<object, number>();
@@ -34,6 +36,8 @@ export interface Asked {
   readonly coarser: PictureRequest | undefined;
   readonly done: (result: PictureResult | Error) => void;
   readonly counted?: (summary: LedgerSummary) => void;
+  /** What shares and balance are counted of, where that is not what is shown. */
+  readonly counts?: Plans | undefined;
 }
 
 interface Queued extends Asked {
@@ -56,14 +60,11 @@ const patience = 500;
  * rests.
  */
 export class PictureEngine {
-  private readonly workers: PictureWorkers;
-  private readonly planes: PlaneStore;
-  private readonly jobs: PictureJobs;
+  readonly pool: PicturePool;
   private readonly canvas: HTMLCanvasElement;
   private busy = false;
   private queued: Queued | undefined;
   private last: { readonly request: PictureRequest; readonly job: PictureJob | undefined } | undefined;
-  private readonly drawn = new DrawnPictures(usualDrawnBytes);
   /** Frames that may be drawn ahead while nobody asks for anything. */
   private ahead: readonly number[] = [];
   private onHeld: (frames: ReadonlySet<number>) => void = () => undefined;
@@ -76,33 +77,18 @@ export class PictureEngine {
   private fetching: { readonly since: number; readonly aborting: AbortController } | undefined;
   /** How long the last picture of a level took to be drawn. */
   private readonly took = new Map<number, number>();
-  private keptBytes: number[] = [];
+  /** What is on the canvas, and of what; past the next picture it may be written over. */
+  private put: { readonly drawn: Drawn; readonly request: PictureRequest } | undefined;
   private scratch = new Uint8ClampedArray();
 
   constructor(canvas: HTMLCanvasElement) {
     this.canvas = canvas;
-    const count = Math.min(8, Math.max(2, navigator.hardwareConcurrency));
-    this.workers = new PictureWorkers(count, () => this.planes.all());
-    const fetcher = () => new Worker(new URL('./planesWorker.ts', import.meta.url), { type: 'module' });
-    this.planes = new PlaneStore(planeBytes, this.workers, fetcher);
-    this.jobs = new PictureJobs(this.planes, this.workers);
+    this.pool = takePool();
   }
 
-  /** What it holds now. */
-  get memory(): PageMemory {
-    return {
-      planes: this.planes.bytes,
-      planesMost: planeBytes,
-      drawn: this.drawn.bytes,
-      drawnMost: this.drawn.limit,
-      workers: this.keptBytes.reduce((a, b) => a + b, 0),
-      workersMost: this.workers.count * keptLimit,
-    };
-  }
-
-  /** Finished pictures may take so much. */
-  set budget(bytes: number) {
-    this.drawn.limit = bytes;
+  /** What is on the canvas; undefined before anything is. */
+  get shown(): { readonly drawn: Drawn; readonly request: PictureRequest } | undefined {
+    return this.put;
   }
 
   /** Draws a picture when its turn comes; `done` is called once unless a newer one replaces it, `counted` when it rests. */
@@ -123,43 +109,58 @@ export class PictureEngine {
   }
 
   private tellHeld(state: string): void {
-    const frames = this.drawn.frames(state);
+    const frames = this.pool.drawn.frames(state);
     const told = [...frames].join();
     if (told === this.toldHeld) return;
     this.toldHeld = told;
     this.onHeld(frames);
   }
 
-  async probe(x: number, y: number): Promise<ProbeAnswer | undefined> {
+  /** The means of a region of what is shown, in pixels of the level that it is drawn at; undefined where it lies outside. */
+  async probe(region: Window): Promise<ProbeAnswer | undefined> {
     const request = this.last?.request;
-    if (!request || x < 0 || y < 0 || x >= request.width || y >= request.height) return undefined;
-    const job = this.last!.job ?? (await this.jobs.prepare(request));
+    if (!request || !within(region, request)) return undefined;
+    const job = this.last!.job ?? (await this.pool.jobs.prepare(request));
     this.last = { request, job };
-    return (await this.workers.ask<'probe'>(y % this.workers.count, { kind: 'probe', job, x, y })).probe;
+    return (await this.pool.workers.ask<'probe'>(region.y % this.pool.workers.count, { kind: 'probe', job, region }))
+      .probe;
   }
 
   /** A pixel of other plans, of the frame and level that are shown. */
   async probeOf(plans: Plans, x: number, y: number): Promise<ProbeAnswer | undefined> {
     const request = this.last?.request;
-    if (!request || x < 0 || y < 0 || x >= request.width || y >= request.height) return undefined;
-    const job = await this.jobs.prepare({ ...request, plans, show: 'total' });
-    return (await this.workers.ask<'probe'>(0, { kind: 'probe', job, x, y })).probe;
+    const region = { x, y, width: 1, height: 1 };
+    if (!request || !within(region, request)) return undefined;
+    const job = await this.pool.jobs.prepare({ ...request, plans, show: 'total' });
+    return (await this.pool.workers.ask<'probe'>(0, { kind: 'probe', job, region })).probe;
   }
 
   dispose(): void {
     clearTimeout(this.resting);
-    this.workers.dispose();
-    this.planes.dispose();
+    giveBackPool();
+  }
+
+  /** What is shown, drawn at full size and with nothing marked. Throws `Superseded` where another picture is wanted meanwhile. */
+  async wholeOf(more: Partial<PictureRequest> = {}): Promise<Drawn | undefined> {
+    if (!this.put) return undefined;
+    const { size } = this.put.request;
+    const request = { ...this.put.request, ...more, level: 0, ...size, warn: [], scopes: undefined };
+    const held = this.pool.drawn.get(stateOf(request), request.frame);
+    if (held) return held;
+    const { drawn } = await this.draw(request, true);
+    this.pool.drawn.set(stateOf(request), request.frame, drawn);
+    return drawn;
   }
 
   private async work(): Promise<void> {
     this.busy = true;
     while (this.queued) {
-      const { request, moving, coarser, done, counted, since } = this.queued;
+      const asked = this.queued;
+      const { request, moving, coarser, done, since } = asked;
       this.queued = undefined;
       const slow = (this.took.get(request.level) ?? 0) > quickMilliseconds;
       const lesser = moving && slow && coarser && this.hasPlanes(coarser);
-      const result = await this.put(lesser ? coarser : request, !moving).catch((error: unknown) =>
+      const result = await this.putOn(lesser ? coarser : request, !moving).catch((error: unknown) =>
         error instanceof Error ? error : new Error(String(error)),
       );
       this.left = result instanceof Superseded;
@@ -169,8 +170,8 @@ export class PictureEngine {
       done(result);
       if (result instanceof Error) continue;
       if (!moving) this.tellHeld(stateOf(request));
-      if (lesser) this.finishWhenResting({ request, moving: false, coarser, done, ...(counted ? { counted } : {}) });
-      else this.whenResting(request, coarser, counted);
+      if (lesser) this.finishWhenResting({ ...asked, moving: false });
+      else this.whenResting(asked);
     }
     this.busy = false;
   }
@@ -184,29 +185,25 @@ export class PictureEngine {
     }, restMilliseconds);
   }
 
-  private whenResting(request: PictureRequest, coarser: PictureRequest | undefined, counted: Asked['counted']): void {
+  private whenResting(asked: Asked): void {
     clearTimeout(this.resting);
     this.resting = setTimeout(() => {
-      this.atRest(request, coarser, counted)
+      this.atRest(asked)
         // The picture itself was drawn: what could not be counted or drawn ahead is asked for with the next one.
         .catch(() => undefined);
     }, restMilliseconds);
   }
 
-  private async atRest(
-    request: PictureRequest,
-    coarser: PictureRequest | undefined,
-    counted: Asked['counted'],
-  ): Promise<void> {
-    const summary = counted && (await this.count(request));
+  private async atRest({ request, coarser, counted, counts = request.plans }: Asked): Promise<void> {
+    const summary = counted && (await this.count({ ...request, plans: counts }));
     if (summary) counted(summary);
-    if (coarser && !this.disturbed) await this.planes.need(coarser, coarser.plans.at(coarser.frame));
+    if (coarser && !this.disturbed) await this.pool.planes.need(coarser, coarser.plans.at(coarser.frame));
     await this.drawAhead(request);
   }
 
   private hasPlanes(request: PictureRequest): boolean {
     try {
-      return this.planes.has(request, request.plans.at(request.frame));
+      return this.pool.planes.has(request, request.plans.at(request.frame));
     } catch {
       // The picture itself says why its ledger cannot be evaluated.
       return false;
@@ -219,18 +216,18 @@ export class PictureEngine {
 
   /** Shares and balance of a picture, piece by piece; undefined when another is wanted meanwhile. */
   private async count(request: PictureRequest): Promise<LedgerSummary | undefined> {
-    const job = await this.jobs.prepare({ ...request, show: 'total' });
-    const each = Math.max(1, Math.ceil(request.height / (this.workers.count * pieces)));
+    const job = await this.pool.jobs.prepare({ ...request, show: 'total' });
+    const each = Math.max(1, Math.ceil(request.height / (this.pool.workers.count * pieces)));
     const parts: RowStatistics[] = [];
     let next = 0;
     const one = async (worker: number) => {
       while (next * each < request.height && !this.disturbed) {
         const piece = next++;
         const [top, end] = [piece * each, Math.min(request.height, (piece + 1) * each)];
-        parts[piece] = (await this.workers.ask<'count'>(worker, { kind: 'count', job, top, end })).statistics;
+        parts[piece] = (await this.pool.workers.ask<'count'>(worker, { kind: 'count', job, top, end })).statistics;
       }
     };
-    await Promise.all(Array.from({ length: this.workers.count }, (_, i) => one(i)));
+    await Promise.all(Array.from({ length: this.pool.workers.count }, (_, i) => one(i)));
     return next * each < request.height ? undefined : summarise(job.plan, parts);
   }
 
@@ -238,27 +235,28 @@ export class PictureEngine {
   private async drawAhead(request: PictureRequest): Promise<void> {
     const state = stateOf(request);
     for (const frame of this.ahead) {
-      if (this.disturbed || !this.drawn.fits(request.width * request.height * 4)) return;
-      if (this.drawn.get(state, frame)) continue;
+      if (this.disturbed || !this.pool.drawn.fits(request.width * request.height * 4)) return;
+      if (this.pool.drawn.get(state, frame)) continue;
       // A frame that is missing says so when it is looked at; the others are drawn all the same.
       await this.draw({ ...request, frame }, true)
-        .then(({ drawn }) => this.drawn.set(state, frame, drawn))
+        .then(({ drawn }) => this.pool.drawn.set(state, frame, drawn))
         .catch(() => undefined);
       this.tellHeld(state);
     }
   }
 
-  private async put(request: PictureRequest, atRest: boolean): Promise<PictureResult> {
+  private async putOn(request: PictureRequest, atRest: boolean): Promise<PictureResult> {
     const started = performance.now();
-    const held = this.drawn.get(stateOf(request), request.frame);
+    const held = this.pool.drawn.get(stateOf(request), request.frame);
     const { drawn, job } = held ? { drawn: held, job: undefined } : await this.draw(request, atRest);
-    if (!held && atRest) this.drawn.set(stateOf(request), request.frame, drawn);
-    const { width, height, rgba, clipped } = drawn;
+    if (!held && atRest) this.pool.drawn.set(stateOf(request), request.frame, drawn);
+    const { width, height, rgba, clipped, warned, scopes } = drawn;
     if (this.canvas.width !== width) this.canvas.width = width;
     if (this.canvas.height !== height) this.canvas.height = height;
     this.canvas.getContext('2d', { alpha: false })!.putImageData(new ImageData(rgba, width), 0, 0);
     this.last = { request, job };
-    return { milliseconds: performance.now() - started, clipped, level: request.level };
+    this.put = { drawn, request };
+    return { milliseconds: performance.now() - started, clipped, warned, scopes, level: request.level };
   }
 
   /** Draws a picture, once more where a worker died under it. `leaves`: it may be left when another is wanted. */
@@ -281,28 +279,34 @@ export class PictureEngine {
     const aborting = new AbortController();
     const fetching = { since: performance.now(), aborting };
     this.fetching = fetching;
-    const job = await this.jobs
+    const job = await this.pool.jobs
       .prepare(request, aborting.signal)
       .finally(() => (this.fetching === fetching ? (this.fetching = undefined) : undefined));
     const { width, height } = request;
-    const share = this.jobs.share(job);
+    const share = this.pool.jobs.share(job);
     const { claims } = share(0);
     const shared = memoryIsShared ? new Uint8Array(allocateShared(width * height * 4)) : undefined;
     const leave = () => claims && Atomics.store(claims, 0, 1);
     if (leaves) this.leave = leave;
     const started = performance.now();
-    const made = await this.workers
+    const made = await this.pool.workers
       .askAll<'picture'>((w) => ({ kind: 'picture', job, share: share(w), rgba: shared }))
       .finally(() => (this.leave === leave ? (this.leave = undefined) : undefined));
     if (claims?.[0] === 1) throw new Superseded();
     this.took.set(request.level, performance.now() - started);
-    this.keptBytes = made.map((m) => m.keptBytes);
+    this.pool.keptBytes = made.map((m) => m.keptBytes);
     const rgba = leaves ? new Uint8ClampedArray(width * height * 4) : this.scratchOf(width * height * 4);
     if (shared) rgba.set(shared);
     for (const { blocks } of made) for (const block of blocks) rgba.set(block.rgba, block.top * width * 4);
     const clipped = made.some((a) => a.clipped !== undefined)
       ? made.reduce((n, a) => n + (a.clipped ?? 0), 0) / (width * height)
       : undefined;
-    return { drawn: { width, height, rgba, clipped }, job };
+    const warned = warningKinds.map((_, k) => made.reduce((n, a) => n + a.warned[k]!, 0) / (width * height));
+    const scopes = job.scopes && noScopes();
+    for (const part of made) if (scopes && part.scopes) addScopes(scopes, part.scopes);
+    return { drawn: { width, height, rgba, clipped, warned, scopes }, job };
   }
 }
+
+const within = ({ x, y, width, height }: Window, picture: { readonly width: number; readonly height: number }) =>
+  x >= 0 && y >= 0 && width > 0 && height > 0 && x + width <= picture.width && y + height <= picture.height;

@@ -1,11 +1,18 @@
 import type {
+  CodeEncoding,
   ColourKey,
+  DifferenceCounts,
+  DifferenceWay,
+  Inspection,
   NodeKeys,
   Plan,
   Plane,
   RowStatistics,
+  ScopeCounts,
+  ScopesWanted,
+  Showing,
   Size,
-  ViewChoice,
+  WarningKind,
   WholePicture,
   Window,
 } from '@june-haze/core';
@@ -13,14 +20,16 @@ import type {
 import type { Plans } from './plans.ts';
 
 /** What the page asks of picture workers, and what they answer. Planes and pictures lie in memory that all share, where a page may have such. */
-export type ChannelChoice = 'colour' | 'red' | 'green' | 'blue' | 'alpha' | 'luminance';
-
 export interface PictureRequest {
   readonly plans: Plans;
   readonly workingSpace: string;
-  readonly viewing: ViewChoice;
+  readonly showing: Showing;
   readonly colour: ColourKey;
-  readonly channel: ChannelChoice;
+  readonly inspection: Inspection;
+  /** Pixels that are marked. */
+  readonly warn: readonly WarningKind[];
+  /** What is counted of it for scopes, `region` in pixels of the whole picture. */
+  readonly scopes?: ScopesWanted | undefined;
   /** 'total' is the picture, 'difference' the amplified distance from the beauty. */
   readonly show: 'total' | 'difference';
   readonly frame: number;
@@ -78,7 +87,21 @@ export type Task =
   /** Makes of what was gathered what the node looks at. */
   | { readonly kind: 'complete'; readonly job: PictureJob; readonly node: number; readonly into: WholePicture }
   | { readonly kind: 'count'; readonly job: PictureJob; readonly top: number; readonly end: number }
-  | { readonly kind: 'probe'; readonly job: PictureJob; readonly x: number; readonly y: number };
+  | CompareTask
+  | { readonly kind: 'probe'; readonly job: PictureJob; readonly region: Window };
+
+/** Rows of two finished pictures, to be drawn as their difference or counted. */
+export interface CompareTask {
+  readonly kind: 'compare';
+  readonly a: Uint8Array;
+  readonly b: Uint8Array;
+  readonly width: number;
+  readonly encoding: CodeEncoding;
+  /** How they are drawn; left out, they are not. */
+  readonly way?: DifferenceWay | undefined;
+  /** Which of their pixels are counted; left out, none. */
+  readonly region?: Window | undefined;
+}
 
 export type ToWorker =
   | { readonly kind: 'hold'; readonly planes: readonly (readonly [key: string, plane: Plane])[] }
@@ -90,6 +113,8 @@ export interface ProbeAnswer {
   readonly declared: { readonly sourceId: string; readonly values: readonly [number, number, number] } | undefined;
   readonly working: readonly [number, number, number, number];
   readonly codes: readonly [number, number, number];
+  /** How many pixels these are the means of. */
+  readonly pixels: number;
 }
 
 export type Answer =
@@ -99,6 +124,9 @@ export type Answer =
       readonly blocks: readonly { readonly top: number; readonly rgba: Uint8Array }[];
       /** Pixels that the viewing look cuts off; absent without such a look. */
       readonly clipped?: number;
+      /** Pixels with each warning, in the order of their kinds, of those that were asked for. */
+      readonly warned: readonly number[];
+      readonly scopes?: ScopeCounts;
       /** What the worker keeps, in bytes. */
       readonly keptBytes: number;
     }
@@ -106,6 +134,7 @@ export type Answer =
   | { readonly kind: 'complete'; readonly into: WholePicture }
   | { readonly kind: 'count'; readonly statistics: RowStatistics }
   | { readonly kind: 'probe'; readonly probe: ProbeAnswer }
+  | { readonly kind: 'compare'; readonly rgba?: Uint8Array; readonly counts?: DifferenceCounts }
   | { readonly kind: 'error'; readonly message: string };
 
 export type FromWorker = Answer & { readonly id: number };
@@ -114,6 +143,9 @@ export interface PictureResult {
   readonly milliseconds: number;
   /** Share of pixels that the viewing look cuts off; undefined without such a look. */
   readonly clipped: number | undefined;
+  /** Share of pixels with each warning, in the order of their kinds. */
+  readonly warned: readonly number[];
+  readonly scopes: ScopeCounts | undefined;
   /** The level that it was made at. */
   readonly level: number;
 }

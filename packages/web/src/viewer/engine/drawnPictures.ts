@@ -1,9 +1,14 @@
+import type { ScopeCounts } from '@june-haze/core';
+
 /** A finished picture as it was put on the canvas. */
 export interface Drawn {
   readonly width: number;
   readonly height: number;
   readonly rgba: Uint8ClampedArray<ArrayBuffer>;
   readonly clipped: number | undefined;
+  /** Share of pixels with each warning, in the order of their kinds. */
+  readonly warned: readonly number[];
+  readonly scopes: ScopeCounts | undefined;
 }
 
 /**
@@ -73,4 +78,5 @@ export class DrawnPictures {
   }
 }
 
-const bytesOf = ({ rgba }: Drawn) => rgba.byteLength;
+const bytesOf = ({ rgba, scopes }: Drawn) =>
+  rgba.byteLength + (scopes ? Object.values(scopes).reduce((n: number, s: Uint32Array) => n + s.byteLength, 0) : 0);

@@ -1,5 +1,5 @@
 import { PlanesReader, type PlanesAnswer, type PlanesWant } from '@june-haze/contract';
-import { failure } from '../api/request.ts';
+import { failure } from '../../api/request.ts';
 import { allocateShared } from './sharedMemory.ts';
 
 export interface PlanesOrder {

@@ -5,6 +5,7 @@ import {
   gatherRows,
   needsOf,
   wholeNodes,
+  windowAtLevel,
   type FinishNode,
   type Plan,
   type WholePicture,
@@ -37,7 +38,7 @@ export class PictureJobs {
 
   /** A job for a picture. Throws a sentence where a plane cannot be had. */
   async prepare(request: PictureRequest, signal?: AbortSignal): Promise<PictureJob> {
-    const { plans, frame, workingSpace, viewing, colour, channel, show, level, width, height } = request;
+    const { plans, frame, workingSpace, showing, colour, inspection, warn, show, level, width, height } = request;
     const own = plans.at(frame);
     const plan = show === 'difference' ? differencePlan(own) : own;
     const inputs = await this.planes.need(request, plan, signal);
@@ -45,7 +46,11 @@ export class PictureJobs {
       plan,
       inputs.map(({ colour, alpha }) => JSON.stringify([colour, alpha])),
     );
-    const shown = { workingSpace, viewing, colour, channel, show, level, width, height };
+    const scopes = request.scopes && {
+      of: request.scopes.of,
+      region: request.scopes.region && windowAtLevel(request.scopes.region, level),
+    };
+    const shown = { workingSpace, showing, colour, inspection, warn, scopes, show, level, width, height };
     let job: PictureJob = { ...shown, number: this.nextNumber++, plan, inputs, keys, whole: new Map() };
     for (const node of wholeNodes(plan)) {
       const whole = await this.whole(job, node);

@@ -2,8 +2,8 @@ import {
   keepPicture,
   keepTotal,
   needsOf,
-  type prepareClipCount,
   type Evaluation,
+  type FindCut,
   type Heap,
   type KeptPicture,
   type KeptTotal,
@@ -23,10 +23,17 @@ const aroundStep = 64;
 /** Pictures so many back say what stands still while something moves. */
 const remembered = 2;
 
-/** A view whose constants lie in the heap, and what counts the pixels that its look cuts off, where it has one. */
+/** A view whose constants lie in the heap, what finds the pixels that its look cuts off, where it has one, and those that warnings ask for. */
 export interface PreparedView {
   readonly run: PreparedProcessor;
-  readonly countClipped: ReturnType<typeof prepareClipCount>;
+  readonly findClipped: FindCut | undefined;
+  readonly warnings: PreparedWarnings | undefined;
+}
+
+/** What finds pixels that the first table of a view or the display itself cuts off. */
+export interface PreparedWarnings {
+  readonly findCut: FindCut | undefined;
+  readonly beforeDisplay: { readonly run: PreparedProcessor; readonly ends: readonly [number, number] } | undefined;
 }
 
 type Place = Omit<Evaluation, 'onBand' | 'firstRow' | 'rows'>;

@@ -1,0 +1,34 @@
+import { join } from 'node:path';
+import { nameOfFrame } from '@june-haze/core';
+import type { Db } from '../database/connect.ts';
+import { isId, RequestError } from '../errors.ts';
+import type { FrameFile } from '../intake/frameFiles.ts';
+
+/** The file of a frame that a run wrote, to be looked at again. Throws a RequestError where it was not written or another lies in its place. */
+export async function writtenFrame(db: Db, outputFolder: string, runId: string, frame: number): Promise<FrameFile> {
+  const run = isId(runId)
+    ? await db.selectFrom('runs').select('recipe').where('id', '=', runId).executeTakeFirst()
+    : undefined;
+  if (!run) throw new RequestError(404, 'This run is no longer kept; write the output again.');
+  const { settings, pattern } = run.recipe;
+  const written = await db
+    .selectFrom('run_frames')
+    .select(['state', 'replaced'])
+    .where('run_id', '=', runId)
+    .where('frame', '=', frame)
+    .executeTakeFirst();
+  const name = nameOfFrame(pattern, frame);
+  if (written?.state !== 'done') throw new RequestError(404, `${name}: frame ${frame} is not written yet.`);
+  if (written.replaced) throw new RequestError(409, `${name} is not the file that was written: somebody replaced it.`);
+  return {
+    path: join(outputFolder, name),
+    name,
+    firstPart: 0,
+    kind: settings.kind === 'aces' ? 'exr' : settings.kind,
+    movieFrame: 0,
+    range: null,
+    width: 0,
+    height: 0,
+    black: false,
+  };
+}

@@ -1,0 +1,425 @@
+import type {
+  ColourKey,
+  Inspection,
+  LedgerDocument,
+  LedgerSummary,
+  ScopeCounts,
+  ShotColour,
+  Size,
+} from '@june-haze/core';
+import type { Shot } from '@june-haze/contract';
+import { useCallback, useImperativeHandle, useMemo, useRef, useState, type Ref, type RefObject } from 'react';
+import { useCommand } from '../commands/registry.ts';
+import { DifferenceCanvas } from './compare/DifferenceCanvas.tsx';
+import { HeatLegend } from './compare/HeatLegend.tsx';
+import { QuickCommands } from './compare/QuickCommands.tsx';
+import type { Comparison } from './compare/useComparison.ts';
+import { wipedPart, WipeLine } from './compare/WipeLine.tsx';
+import type { PictureResult, ProbeAnswer } from './engine/messages.ts';
+import type { Plans } from './engine/plans.ts';
+import { seenOf, type Lying } from './geometry.ts';
+import { StopsLegend } from './inspect/StopsLegend.tsx';
+import { WarningsTag } from './inspect/WarningsTag.tsx';
+import { inWords, PictureCanvas } from './PictureCanvas.tsx';
+import { gridFrom, PixelGrid } from './PixelGrid.tsx';
+import { ProbeLayer, type ProbeHandle } from './probing/ProbeLayer.tsx';
+import { sightOf, type Sight, type SightChoice } from './sights.ts';
+import { middleOf, usePointer, type PictureDrag } from './usePointer.ts';
+import type { ViewerState } from './viewerState.ts';
+import { Windows } from './Windows.tsx';
+
+export interface PaneHandle {
+  draft(moved: { readonly document?: LedgerDocument; readonly sources?: Shot['sources'] }): void;
+  toFrame(frame: number): void;
+  pick(plans: Plans): Promise<ProbeAnswer | undefined>;
+  expose(stops: number): void;
+  probe(x: number, y: number): void;
+}
+
+interface Props {
+  readonly handle: Ref<PaneHandle>;
+  readonly boxRef: (box: HTMLDivElement | null) => void;
+  /** Of the pane as a whole. */
+  readonly whole: Size;
+  readonly lying: Lying;
+  readonly shot: Shot;
+  readonly document: LedgerDocument;
+  readonly colour: ShotColour | undefined;
+  readonly colourKey: ColourKey;
+  readonly frame: number;
+  readonly first: SightChoice;
+  readonly sight: Sight | undefined;
+  readonly problem: string | undefined;
+  readonly comparison: Comparison;
+  readonly show: 'total' | 'difference';
+  readonly inspection: Inspection;
+  readonly state: ViewerState;
+  readonly change: (change: Partial<ViewerState>) => void;
+  readonly counts: Plans | undefined;
+  readonly onSummary: ((summary: LedgerSummary | undefined) => void) | undefined;
+  readonly onDrawn: ((frame: number) => void) | undefined;
+  readonly onScopes: (counts: ScopeCounts) => void;
+  readonly ahead: readonly number[] | undefined;
+  readonly onHeld: ((frames: ReadonlySet<number>) => void) | undefined;
+  readonly drag: PictureDrag | undefined;
+  /** Where it is written how long a picture took. */
+  readonly time: RefObject<HTMLElement | null>;
+}
+
+interface Picking {
+  readonly plans: Plans;
+  take(answer: Promise<ProbeAnswer | undefined> | undefined): void;
+}
+
+const colourInspection: Inspection = { kind: 'colour' };
+
+/** The picture in its pane, or two of them, with what is drawn over them. */
+export function Pane(props: Props) {
+  const {
+    boxRef,
+    whole,
+    lying,
+    shot,
+    document,
+    colour,
+    colourKey,
+    frame,
+    first,
+    sight,
+    comparison,
+    show,
+    state,
+    change,
+  } = props;
+  const { inspection, counts, onSummary, onDrawn, onScopes, ahead, onHeld, drag, time, handle } = props;
+  const { way, front, second, a, b, getA, getB, differenceWay, encoding } = comparison;
+  const box = useRef<HTMLDivElement | null>(null);
+  const probe = useRef<ProbeHandle>(null);
+  const [failure, setFailure] = useState<string>();
+  const [failureB, setFailureB] = useState<string>();
+  const [ready, setReady] = useState({ a: false, b: undefined as Sight | undefined });
+  const [seen, setSeen] = useState<{ warned: readonly number[]; clipped: number | undefined; turn: number }>({
+    warned: [],
+    clipped: undefined,
+    turn: 0,
+  });
+  const [picking, setPicking] = useState<Picking>();
+  const pending = useRef<Picking['take']>(undefined);
+  const pick = useCallback(
+    (plans: Plans) =>
+      new Promise<ProbeAnswer | undefined>((take) => {
+        // One at a time: who asked before is told that nothing came of it.
+        pending.current?.(undefined);
+        pending.current = take;
+        setPicking({ plans, take });
+      }),
+    [],
+  );
+  const endPicking = (answer?: Promise<ProbeAnswer | undefined>) => {
+    picking?.take(answer?.catch(() => undefined));
+    setPicking(undefined);
+  };
+  const onView = useCallback((view: ViewerState['view']) => change({ view }), [change]);
+  const onRegion = useCallback((region: ViewerState['region']) => change({ region }), [change]);
+  const pointer = usePointer({
+    box,
+    view: state.view,
+    lying,
+    onView,
+    onRegion,
+    probe,
+    drag,
+    takePick: (x, y) => {
+      if (!picking) return false;
+      const level = a.current?.engine?.shown?.request.level ?? 0;
+      endPicking(a.current?.engine?.probeOf(picking.plans, x >> level, y >> level));
+      return true;
+    },
+    endPick: () => endPicking(),
+  });
+  const { laid } = pointer;
+
+  const between = differenceWay !== undefined;
+  const shownAs = between && !['range', 'vectors'].includes(inspection.kind) ? colourInspection : inspection;
+  const scopes = useMemo(
+    () =>
+      state.scopes.open
+        ? { of: state.scopes.of, region: state.scopes.regionOnly ? (state.region ?? undefined) : undefined }
+        : undefined,
+    [state.scopes, state.region],
+  );
+  const warn = between ? none : state.warn;
+  const rest = {
+    shot,
+    colour: colourKey,
+    size: lying.picture,
+    frame,
+    show,
+    inspection: shownAs,
+    warn,
+    exposure: state.exposure,
+    scale: laid.scale,
+  };
+
+  /** A frame is there when both pictures of it are. */
+  const drawnFrames = useRef({ a: -1, b: -1 });
+  const drawn = (which: 'a' | 'b', result: PictureResult | Error, of: number) => {
+    drawnFrames.current[which] = of;
+    const other = drawnFrames.current[which === 'a' ? 'b' : 'a'];
+    if (!second || other === of) onDrawn?.(of);
+    if (!(result instanceof Error)) {
+      comparison.changed();
+      if (result.scopes && (front === 'first') === (which === 'a')) onScopes(result.scopes);
+    }
+  };
+  const toldA = {
+    drawn: (result: PictureResult | Error, of: number) => {
+      setFailure(result instanceof Error ? result.message : undefined);
+      if (!(result instanceof Error)) {
+        // Written past React: nothing else of the page changes with it.
+        if (time.current) time.current.textContent = inWords(result, a.current?.level ?? 0);
+        if (!ready.a) setReady((r) => ({ ...r, a: true }));
+        const needsTurn = laid.scale >= gridFrom;
+        setSeen((s) =>
+          needsTurn || s.clipped !== result.clipped || s.warned.join() !== result.warned.join()
+            ? { warned: result.warned, clipped: result.clipped, turn: s.turn + 1 }
+            : s,
+        );
+      }
+      drawn('a', result, of);
+    },
+    counted: (summary: LedgerSummary) => onSummary?.(summary),
+  };
+  const toldB = {
+    drawn: (result: PictureResult | Error, of: number) => {
+      setFailureB(result instanceof Error ? result.message : undefined);
+      if (!(result instanceof Error) && ready.b !== second) setReady((r) => ({ ...r, b: second }));
+      drawn('b', result, of);
+    },
+    counted: () => undefined,
+  };
+
+  useImperativeHandle(
+    handle,
+    () => ({
+      draft: ({ document: moved = document, sources = shot.sources }) => {
+        if (!colour) return;
+        const place = {
+          shot: { ...shot, sources },
+          document: moved,
+          colour,
+          size: lying.picture,
+          frame,
+          off: state.off,
+          plain: state.plain,
+        };
+        try {
+          a.current?.move({ plans: sightOf(first, place).plans });
+        } catch {
+          // What is looked at is not there in the draft: it is told when it is kept.
+        }
+      },
+      toFrame: (next) => {
+        a.current?.move({ frame: next });
+        b.current?.move({ frame: next });
+      },
+      pick,
+      expose: (stops) => {
+        a.current?.move({ exposure: stops });
+        b.current?.move({ exposure: stops });
+      },
+      probe: (x, y) => probe.current?.at(x, y),
+    }),
+    [a, b, shot, document, colour, lying.picture, frame, first, state.off, state.plain, pick],
+  );
+
+  useCommand({
+    name: 'Probe: the middle of what is seen',
+    keys: 'p',
+    run: () => {
+      box.current?.focus();
+      const { x, y } = middleOf(state.view, lying);
+      probe.current?.at(x, y);
+    },
+  });
+  useCommand({ name: 'Region: what is seen', keys: 'o', run: () => change({ region: seenOf(laid, lying) }) });
+  useCommand({
+    name: 'Region: none',
+    keys: 'shift+o',
+    run: () => change({ region: null }),
+    enabled: state.region !== null,
+  });
+
+  const side = way === 'side';
+  const showsB = second !== undefined && ready.b === second && (way !== 'flip' || front === 'second') && !between;
+  const source =
+    first.of.kind === 'pass'
+      ? shot.sources.find((s) => s.id === (first.of as { sourceId: string }).sourceId)
+      : undefined;
+  const luminance = sight?.plans && colour ? colour.luminance(shot.workingSpace) : rec709Weights;
+  const over = (
+    <>
+      <Windows laid={laid} size={lying.picture} source={source} region={state.region} />
+      {laid.scale >= gridFrom && (
+        <PixelGrid
+          laid={laid}
+          lying={lying}
+          drawn={(front === 'second' ? b : a).current?.engine?.shown?.drawn}
+          turn={seen.turn}
+        />
+      )}
+    </>
+  );
+  const told = tagOf({
+    picking: picking !== undefined,
+    drag,
+    show,
+    held: front === 'second' ? second : undefined,
+    between: between ? way : undefined,
+    times: state.times,
+  });
+
+  return (
+    <div
+      ref={(element) => {
+        box.current = element;
+        boxRef(element);
+      }}
+      className={drag ? 'picture carrying' : 'picture'}
+      tabIndex={0}
+      role="application"
+      aria-label="Picture: drag or arrow keys to move, wheel to zoom, P to probe, Shift and arrow keys to move the probe, Alt and drag to mark a region"
+      onPointerDown={pointer.onPointerDown}
+      onPointerMove={pointer.onPointerMove}
+      onPointerUp={pointer.onPointerUp}
+      onDoubleClick={() => onView('fit')}
+      onContextMenu={(e) => e.preventDefault()}
+      onKeyDown={pointer.onKeyDown}
+    >
+      <QuickCommands quick={comparison.quick} onPress={comparison.press} />
+      <div className="half" style={{ width: side ? lying.pane.width : '100%' }}>
+        <PictureCanvas
+          handle={a}
+          testId="picture"
+          laid={laid}
+          shown={{ ...rest, sight, counts, scopes: front === 'first' ? scopes : undefined }}
+          told={toldA}
+          ahead={ahead}
+          onHeld={onHeld}
+        />
+        {between && second && (
+          <DifferenceCanvas
+            handle={comparison.difference}
+            a={getA}
+            b={getB}
+            way={differenceWay}
+            encoding={encoding}
+            size={lying.picture}
+            laid={laid}
+          />
+        )}
+        {over}
+      </div>
+      <div
+        className="half"
+        style={{
+          left: side ? lying.pane.width : 0,
+          width: side ? lying.pane.width : '100%',
+          visibility: showsB ? 'visible' : 'hidden',
+          ...(way === 'wipe' && second ? { clipPath: wipedPart(state.wipe, whole) } : {}),
+        }}
+      >
+        <PictureCanvas
+          handle={b}
+          testId="second"
+          laid={laid}
+          shown={{ ...rest, sight: second, scopes: front === 'second' ? scopes : undefined }}
+          told={toldB}
+          ahead={second ? ahead : undefined}
+          hidden={!showsB}
+        />
+        {side && over}
+      </div>
+      {way === 'wipe' && second && (
+        <WipeLine
+          wipe={state.wipe}
+          pane={whole}
+          onChange={(wipe) => change({ wipe: { at: [...wipe.at], angle: wipe.angle } })}
+        />
+      )}
+      {side && <i className="between-halves" aria-hidden style={{ left: lying.pane.width }} />}
+      <ProbeLayer
+        handle={probe}
+        shot={shot}
+        first={first}
+        getA={getA}
+        getB={getB}
+        second={second?.name}
+        luminance={luminance}
+        laid={laid}
+        pins={state.pins}
+        onPins={(pins) => change({ pins })}
+        region={state.region}
+        onRegion={onRegion}
+      />
+      <div className="tags">
+        {told && (
+          <div className="tag" role="status">
+            {told}
+          </div>
+        )}
+        {(way === 'wipe' || side) && second && (
+          <div className="tag">
+            <span className="number quiet">A</span> {sight?.name} <span className="number quiet">B</span> {second.name}
+          </div>
+        )}
+        {second && second.notes.length > 0 && <div className="tag quiet">B: {second.notes.join('; ')}</div>}
+        {[props.problem, failure, comparison.problem, second ? failureB : undefined].map(
+          (words, i) =>
+            words !== undefined && (
+              <div key={i} className="tag fault" role="alert">
+                {words}
+              </div>
+            ),
+        )}
+        {inspection.kind === 'stops' && !between && <StopsLegend />}
+        {(way === 'codes' || way === 'deltaE') && second && <HeatLegend of={way} />}
+        <WarningsTag warn={warn} warned={seen.warned} clipped={seen.clipped} />
+      </div>
+      {!ready.a && failure === undefined && sight && (
+        <div
+          className="making-picture"
+          role="status"
+          style={{
+            left: laid.left,
+            top: laid.top,
+            width: lying.picture.width * laid.scaleX,
+            height: lying.picture.height * laid.scale,
+          }}
+        >
+          The picture is being made
+        </div>
+      )}
+    </div>
+  );
+}
+
+const none = [] as const;
+/** Before the shot's colours are there. */
+const rec709Weights = [0.2126, 0.7152, 0.0722] as const;
+
+/** What a person must know of what is seen, if anything. */
+function tagOf(of: {
+  picking: boolean;
+  drag: PictureDrag | undefined;
+  show: 'total' | 'difference';
+  held: Sight | undefined;
+  between: Comparison['way'] | undefined;
+  times: number;
+}): string | undefined {
+  if (of.picking) return 'Pick a colour of this entry: click in the picture; Escape leaves';
+  if (of.drag) return `Moving ${of.drag.what}: drag, or arrow keys; Escape ends`;
+  if (of.held) return of.held.name;
+  if (of.between === 'difference') return `Difference of codes, times ${of.times}`;
+  return of.show === 'difference' ? 'Distance from the beauty, times 100' : undefined;
+}

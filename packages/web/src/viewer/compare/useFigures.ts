@@ -1,0 +1,62 @@
+import { differenceOf, type CodeEncoding, type PictureDifference, type Window } from '@june-haze/core';
+import { useCallback, useEffect, useRef, useState } from 'react';
+import { Superseded } from '../engine/PlaneStore.ts';
+import type { PictureCanvasHandle } from '../PictureCanvas.tsx';
+
+export interface ComparedFigures extends PictureDifference {
+  /** What was counted, in pixels of the whole picture. */
+  readonly region: Window;
+  readonly whole: boolean;
+}
+
+/** So long both pictures rest before they are counted. */
+const restMilliseconds = 250;
+
+/**
+ * The figures between two pictures at full size, over a region or all of them, whenever both rest. `changed` is told when either is another;
+ * the figures of before are gone then.
+ */
+export function useFigures(
+  a: () => PictureCanvasHandle | null,
+  b: () => PictureCanvasHandle | null,
+  { on, encoding, region }: { on: boolean; encoding: CodeEncoding; region: Window | null },
+): { figures: ComparedFigures | undefined; changed: () => void } {
+  const [figures, setFigures] = useState<ComparedFigures>();
+  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const turn = useRef(0);
+  const changed = useCallback(() => {
+    clearTimeout(timer.current);
+    const own = ++turn.current;
+    setFigures(undefined);
+    if (!on) return;
+    timer.current = setTimeout(() => {
+      count(a, b, encoding, region)
+        .then((counted) => own === turn.current && setFigures(counted))
+        .catch((error: unknown) => {
+          // Another picture is wanted: whoever wants it tells of it.
+          if (!(error instanceof Superseded)) console.error(error);
+        });
+    }, restMilliseconds);
+  }, [a, b, on, encoding, region]);
+  useEffect(() => {
+    changed();
+    return () => clearTimeout(timer.current);
+  }, [changed]);
+  return { figures, changed };
+}
+
+async function count(
+  a: () => PictureCanvasHandle | null,
+  b: () => PictureCanvasHandle | null,
+  encoding: CodeEncoding,
+  region: Window | null,
+): Promise<ComparedFigures | undefined> {
+  const [first, second] = [a()?.engine, b()?.engine];
+  if (!first?.shown || !second?.shown) return undefined;
+  const one = await first.wholeOf();
+  const other = await second.wholeOf();
+  if (!one || !other || one.width !== other.width || one.height !== other.height) return undefined;
+  const counted = region ?? { x: 0, y: 0, width: one.width, height: one.height };
+  const counts = await first.pool.countDifferences(one, other, encoding, counted);
+  return { ...differenceOf(counts, one.width), region: counted, whole: region === null };
+}
