@@ -6,6 +6,8 @@ const picture = (bytes: number): Drawn => ({
   height: 1,
   rgba: new Uint8ClampedArray(bytes),
   clipped: undefined,
+  warned: [],
+  scopes: undefined,
 });
 
 test('pictures are told by what they show and by frame; those used longest ago go when the budget is full', () => {

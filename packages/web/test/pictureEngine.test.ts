@@ -29,7 +29,9 @@ class HeldWorker {
     const task = this.asked[0]!;
     this.told.splice(this.told.indexOf(task), 1);
     const blocks = task.kind === 'picture' ? sharesOf(task) : [];
-    this.onmessage!({ data: { id: task.id, kind: 'picture', blocks, keptBytes: 10, ...more } as FromWorker });
+    this.onmessage!({
+      data: { id: task.id, kind: 'picture', blocks, warned: [0, 0, 0, 0, 0], keptBytes: 10, ...more } as FromWorker,
+    });
   }
 }
 
@@ -66,9 +68,11 @@ const request = (frame: number, more: object = {}): PictureRequest =>
     height: 100,
     size: { width: 8, height: 100 },
     show: 'total',
+    warn: [],
     plans,
     ...more,
-  }) as PictureRequest;
+  }) as unknown as PictureRequest;
+const pixel = (x: number, y: number) => ({ x, y, width: 1, height: 1 });
 const settled = () => new Promise((done) => setTimeout(done, 0));
 const rested = () => new Promise((done) => setTimeout(done, 160));
 let engine: PictureEngine;
@@ -84,7 +88,7 @@ const show = async (asked: Partial<Asked> & { request: PictureRequest }) => {
   await settled();
   return done;
 };
-const framesAsked = () => workers()[0]!.asked.map((m) => m.job.number);
+const framesAsked = () => workers()[0]!.asked.flatMap((m) => ('job' in m ? [m.job.number] : []));
 
 beforeEach(() => {
   HeldWorker.all = [];
@@ -112,9 +116,9 @@ describe('the picture engine', () => {
     expect([canvas.width, canvas.height, put.length, done.mock.calls.length]).toEqual([8, 100, 1, 1]);
     const rows = Array.from({ length: 100 }, (_, y) => put[0]![y * 32]!);
     expect(new Set(rows)).toEqual(new Set([1, 2, 3]));
-    expect(engine.memory).toMatchObject({ planes: 0, drawn: 3200, workers: 30 });
-    engine.budget = 3000;
-    expect(engine.memory).toMatchObject({ drawn: 0, drawnMost: 3000 });
+    expect(engine.pool.memory).toMatchObject({ planes: 0, drawn: 3200, workers: 30 });
+    engine.pool.drawn.limit = 3000;
+    expect(engine.pool.memory).toMatchObject({ drawn: 0, drawnMost: 3000 });
   });
 
   test('while one is drawn, later requests replace each other: only the newest comes next', async () => {
@@ -188,11 +192,11 @@ describe('the picture engine', () => {
     await show({ request: request(1), coarser });
     await new Promise((slow) => setTimeout(slow, 40));
     await answerAll();
-    const drawn = engine.memory.drawn;
+    const drawn = engine.pool.memory.drawn;
     const moved = await show({ request: request(1, { plans: new Plans(() => plan, false) }), coarser, moving: true });
     await answerAll();
     expect([moved.mock.calls[0]![0], canvas.width]).toMatchObject([{ level: 1 }, 4]);
-    expect(engine.memory.drawn).toBe(drawn);
+    expect(engine.pool.memory.drawn).toBe(drawn);
     await rested();
     await answerAll();
     expect([moved.mock.calls[1]![0], canvas.width]).toMatchObject([{ level: 0 }, 8]);
@@ -248,14 +252,14 @@ describe('the picture engine', () => {
   });
 
   test('a probe asks one worker, and nothing beside the picture', async () => {
-    expect(await engine.probe(1, 1)).toBeUndefined();
+    expect(await engine.probe(pixel(1, 1))).toBeUndefined();
     await show({ request: request(1) });
     await answerAll();
-    expect([await engine.probe(8, 0), await engine.probe(0, -1)]).toEqual([undefined, undefined]);
-    const probe = engine.probe(3, 70);
+    expect([await engine.probe(pixel(8, 0)), await engine.probe(pixel(0, -1))]).toEqual([undefined, undefined]);
+    const probe = engine.probe(pixel(3, 70));
     await settled();
     const asked = workers().find((w) => w.asked.length)!;
-    expect(asked.asked[0]).toMatchObject({ kind: 'probe', x: 3, y: 70 });
+    expect(asked.asked[0]).toMatchObject({ kind: 'probe', region: pixel(3, 70) });
     asked.answer({ kind: 'probe', probe: { working: [1, 2, 3, 1] } });
     expect(await probe).toEqual({ working: [1, 2, 3, 1] });
   });

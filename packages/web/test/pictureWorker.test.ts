@@ -69,6 +69,11 @@ const glow = {
 } as never;
 const plan = (...entries: Entry[]): Plan => compilePlan({ version: 2, entries } as LedgerDocument, [source], 'ACEScg');
 
+const untoned = (exposure = 0): PictureJob['showing'] => ({
+  viewing: { display: 'sRGB', view: 'Untoned', exposure },
+  off: [],
+});
+
 const keys = new ContentKeys();
 let number = 1;
 function job(of: Plan, more: Partial<PictureJob> = {}): PictureJob {
@@ -88,9 +93,11 @@ function job(of: Plan, more: Partial<PictureJob> = {}): PictureJob {
     ),
     whole: new Map(),
     workingSpace: 'ACEScg',
-    viewing: { display: 'sRGB', view: 'Untoned', exposure: 0 },
+    showing: untoned(),
     colour: builtinColour,
-    channel: 'colour',
+    inspection: { kind: 'colour' },
+    warn: [],
+    scopes: undefined,
     show: 'total',
     level: 0,
     width,
@@ -124,7 +131,7 @@ beforeEach(() => {
 
 describe('a picture worker', () => {
   test('draws alpha as it is, of planes that it was told to hold', async () => {
-    const shown = await codes(job(plan(entry('beauty')), { channel: 'alpha' }));
+    const shown = await codes(job(plan(entry('beauty')), { inspection: { kind: 'alpha' } }));
     expect(shown.length).toBe(width * height * 4);
     // Row 0, pixel 5: A is 5 * 6 / 80 = 0.375, code 96 (95.6 and a half, cut).
     expect([...shown.slice(20, 24)]).toEqual([96, 96, 96, 255]);
@@ -151,7 +158,7 @@ describe('a picture worker', () => {
       ...[4, 5, 6].map((a) => plan(...rows(a / 10, 0.5), blur(3), entry('light', { id: 'again' }))),
     ];
     for (const [i, moved] of moves.entries()) {
-      const alone = job(moved, { viewing: { display: 'sRGB', view: 'Untoned', exposure: 0.5 }, level: 0 });
+      const alone = job(moved, { showing: untoned(0.5), level: 0 });
       const own = await codes(job(moved));
       const other = await codes(
         {
@@ -160,7 +167,7 @@ describe('a picture worker', () => {
             totals: k.totals.map(() => -number++),
             pictures: k.pictures.map(() => undefined),
           })),
-          viewing: { display: 'sRGB', view: 'Untoned', exposure: 0 },
+          showing: untoned(),
         },
         height,
       );
@@ -202,7 +209,11 @@ describe('a picture worker', () => {
   });
 
   test('the probe tells whose numbers it shows, as they are declared and in the working space', async () => {
-    const told = await ask<'probe'>({ kind: 'probe', job: job(plan(entry('beauty'))), x: 2, y: 1 });
+    const told = await ask<'probe'>({
+      kind: 'probe',
+      job: job(plan(entry('beauty'))),
+      region: { x: 2, y: 1, width: 1, height: 1 },
+    });
     const at = width + 2;
     const declared = [3, 4, 5].map((k) => ((at * k) % 97) / 80);
     if (told.kind !== 'probe') throw new Error(JSON.stringify(told));

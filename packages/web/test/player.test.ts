@@ -3,7 +3,7 @@ import { Player, type Played } from '../src/viewer/playing/player.ts';
 
 const shown: number[] = [];
 let told: Played[] = [];
-const range = { first: 1001, last: 1003, rate: 25 };
+const range = { first: 1001, last: 1003, rate: 25, way: 'loop' } as const;
 let player: Player;
 
 beforeEach(() => {

@@ -30,6 +30,7 @@ const shotAt = (revision: number, document: LedgerDocument, snapshot = revision)
   name: 'Landing',
   firstFrame: 1001,
   lastFrame: 1004,
+  places: [],
   rate: 24,
   width: 32,
   height: 18,

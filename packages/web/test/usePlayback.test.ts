@@ -4,7 +4,7 @@ import { act, cleanup, renderHook } from '@testing-library/react';
 import type { Shot } from '@june-haze/contract';
 import { usePlayback } from '../src/viewer/playing/usePlayback.ts';
 
-const shot = { firstFrame: 1001, lastFrame: 1003, rate: 25 } as Shot;
+const shot = { id: 'landing', firstFrame: 1001, lastFrame: 1003, rate: 25 } as Shot;
 const shown: number[] = [];
 const show = { current: (frame: number) => void shown.push(frame) };
 beforeEach(() => {

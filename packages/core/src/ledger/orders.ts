@@ -12,9 +12,9 @@ export function beforeSum(plan: Plan, steps: readonly ColourStep[]): Plan {
     changes: mergeChanges([...step.changes, ...conversionChange(steps)], true),
   });
   const last = plan.nodes.length - 1;
-  const { balance: _, ...rest } = plan;
   return {
-    ...rest,
+    ...plan,
+    balance: undefined,
     nodes: plan.nodes.map((node, i) =>
       node.kind === 'run' && reaches(plan, i, last) ? { ...node, steps: node.steps.map(changed) } : node,
     ),

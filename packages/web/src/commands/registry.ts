@@ -16,6 +16,16 @@ const isControl = (target: EventTarget | null): boolean =>
   target.closest('button, a, input, select, textarea, summary, [role="listbox"], [role="slider"], [role="switch"]') !==
     null;
 
+/** Whether what has the focus takes letters: a command's key is a letter there. */
+function isTyping(target: EventTarget | null): boolean {
+  if (!(target instanceof HTMLElement)) return false;
+  if (target.isContentEditable || target instanceof HTMLTextAreaElement || target instanceof HTMLSelectElement)
+    return true;
+  return (
+    target instanceof HTMLInputElement && !target.readOnly && !['radio', 'checkbox', 'button'].includes(target.type)
+  );
+}
+
 const commands = new Map<string, Command>();
 const listeners = new Set<() => void>();
 let snapshot: readonly Command[] = [];
@@ -34,7 +44,8 @@ export function useCommand({ name, keys, run, enabled = true }: Command): void {
   useHotkeys(keys ?? '', () => latest.current(), {
     enabled: enabled && keys !== undefined,
     preventDefault: true,
-    ignoreEventWhen: ({ key, target }) => (key === ' ' || key === 'Enter') && isControl(target),
+    enableOnFormTags: true,
+    ignoreEventWhen: ({ key, target }) => isTyping(target) || ((key === ' ' || key === 'Enter') && isControl(target)),
   });
   useEffect(() => {
     commands.set(name, { name, run: () => latest.current(), enabled, ...(keys === undefined ? {} : { keys }) });

@@ -8,7 +8,7 @@ import type {
   Size,
 } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
-import { useCallback, useImperativeHandle, useMemo, useRef, useState, type Ref, type RefObject } from 'react';
+import { useCallback, useImperativeHandle, useMemo, useRef, useState, type Ref } from 'react';
 import { useCommand } from '../commands/registry.ts';
 import { DifferenceCanvas } from './compare/DifferenceCanvas.tsx';
 import { HeatLegend } from './compare/HeatLegend.tsx';
@@ -16,6 +16,7 @@ import { QuickCommands } from './compare/QuickCommands.tsx';
 import type { Comparison } from './compare/useComparison.ts';
 import { wipedPart, WipeLine } from './compare/WipeLine.tsx';
 import type { PictureResult, ProbeAnswer } from './engine/messages.ts';
+import type { OnHeld } from './engine/PictureEngine.ts';
 import type { Plans } from './engine/plans.ts';
 import { seenOf, type Lying } from './geometry.ts';
 import { StopsLegend } from './inspect/StopsLegend.tsx';
@@ -60,10 +61,10 @@ interface Props {
   readonly onDrawn: ((frame: number) => void) | undefined;
   readonly onScopes: (counts: ScopeCounts) => void;
   readonly ahead: readonly number[] | undefined;
-  readonly onHeld: ((frames: ReadonlySet<number>) => void) | undefined;
+  readonly onHeld: OnHeld | undefined;
   readonly drag: PictureDrag | undefined;
-  /** Where it is written how long a picture took. */
-  readonly time: RefObject<HTMLElement | null>;
+  /** Hears how long a picture took, in words. */
+  readonly onTime: (words: string) => void;
 }
 
 interface Picking {
@@ -91,7 +92,7 @@ export function Pane(props: Props) {
     state,
     change,
   } = props;
-  const { inspection, counts, onSummary, onDrawn, onScopes, ahead, onHeld, drag, time, handle } = props;
+  const { inspection, counts, onSummary, onDrawn, onScopes, ahead, onHeld, drag, onTime, handle } = props;
   const { way, front, second, a, b, getA, getB, differenceWay, encoding } = comparison;
   const box = useRef<HTMLDivElement | null>(null);
   const probe = useRef<ProbeHandle>(null);
@@ -177,7 +178,7 @@ export function Pane(props: Props) {
       setFailure(result instanceof Error ? result.message : undefined);
       if (!(result instanceof Error)) {
         // Written past React: nothing else of the page changes with it.
-        if (time.current) time.current.textContent = inWords(result, a.current?.level ?? 0);
+        onTime(inWords(result, a.current?.level ?? 0));
         if (!ready.a) setReady((r) => ({ ...r, a: true }));
         const needsTurn = laid.scale >= gridFrom;
         setSeen((s) =>

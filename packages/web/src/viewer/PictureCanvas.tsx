@@ -1,6 +1,6 @@
 import { useEffect, useImperativeHandle, useRef, type CSSProperties, type Ref } from 'react';
 import type { PictureResult } from './engine/messages.ts';
-import type { PictureEngine } from './engine/PictureEngine.ts';
+import type { OnHeld, PictureEngine } from './engine/PictureEngine.ts';
 import type { Laid } from './geometry.ts';
 import { usePicture, type Moved, type Shown, type Told } from './usePicture.ts';
 
@@ -19,7 +19,7 @@ interface Props {
   readonly testId: string;
   /** Frames that may be drawn ahead, the next first. */
   readonly ahead?: readonly number[] | undefined;
-  readonly onHeld?: ((frames: ReadonlySet<number>) => void) | undefined;
+  readonly onHeld?: OnHeld | undefined;
   readonly hidden?: boolean | undefined;
   readonly style?: CSSProperties | undefined;
 }
@@ -39,7 +39,10 @@ export function PictureCanvas({ shown, laid, told, handle, testId, ahead, onHeld
     }),
     [engine, level, move],
   );
-  useEffect(() => engine.current?.fill(ahead ?? [], (frames) => onHeld?.(frames)), [engine, ahead, onHeld]);
+  useEffect(
+    () => engine.current?.fill(ahead ?? [], (frames, prints) => onHeld?.(frames, prints)),
+    [engine, ahead, onHeld],
+  );
   const { size } = shown;
   return (
     <canvas

@@ -20,9 +20,8 @@ interface Props {
 export const SeenThrough = memo(function SeenThrough(props: Props) {
   const { viewing, exposure, onMove, onExposure, off, onOff, plain, onPlain, children } = props;
   const look = [viewing.lookFile?.name, viewing.look].filter(Boolean).join(' + ') || 'no look';
-  const total = viewing.exposure + exposure;
   const parts: readonly (readonly [ViewingPart, string, string])[] = [
-    ['exposure', `${total < 0 ? '−' : '+'}${Math.abs(total).toFixed(1)}`, 'Exposure in stops'],
+    ['exposure', exposureWords(viewing.exposure), 'Exposure in stops, the shot’s and the slider’s'],
     ['look', look, 'Look'],
     ['view', viewing.view, 'View: without it numbers are only encoded, as sRGB'],
     ['display', viewing.display, 'Display: without it numbers are shown as codes, as they are'],
@@ -61,3 +60,7 @@ export const SeenThrough = memo(function SeenThrough(props: Props) {
     </div>
   );
 });
+
+/** The shot's own exposure, where it has one; the slider says its own. */
+const exposureWords = (stops: number) =>
+  stops === 0 ? 'exposure' : `exposure ${stops < 0 ? '−' : '+'}${Math.abs(stops).toFixed(1)}`;

@@ -7,6 +7,7 @@ import { useCommand } from '../commands/registry.ts';
 import { CompareBar } from './compare/CompareBar.tsx';
 import { useComparison } from './compare/useComparison.ts';
 import type { ProbeAnswer } from './engine/messages.ts';
+import type { OnHeld } from './engine/PictureEngine.ts';
 import type { Plans } from './engine/plans.ts';
 import { lay, type View } from './geometry.ts';
 import { InspectBar } from './inspect/InspectBar.tsx';
@@ -60,8 +61,9 @@ export interface ViewerProps {
   readonly onSummary?: (summary: LedgerSummary | undefined) => void;
   readonly onDrawn?: (frame: number) => void;
   readonly ahead?: readonly number[];
-  readonly onHeld?: (frames: ReadonlySet<number>) => void;
-  readonly extra?: ReactNode;
+  readonly onHeld?: OnHeld;
+  /** What stands before what is looked at. */
+  readonly lead?: ReactNode;
   readonly handle?: Ref<ViewerHandle>;
   /** What a drag in the picture moves, in place of the view. */
   readonly drag?: PictureDrag | undefined;
@@ -79,7 +81,7 @@ export function Viewer(props: ViewerProps) {
     main,
     blocked = false,
     show = 'total',
-    extra,
+    lead,
     handle,
     drag,
   } = props;
@@ -119,10 +121,14 @@ export function Viewer(props: ViewerProps) {
   useCommand({ name: 'Look at something else, or compare', keys: 's', run: () => setPicking(true) });
   useCommand({ name: 'Compare in the next way', keys: 'x', run: comparison.next });
   const time = useRef<HTMLSpanElement>(null);
+  const onTime = useCallback((words: string) => {
+    if (time.current) time.current.textContent = words;
+  }, []);
 
   return (
     <div className="viewer">
       <div className="bar">
+        {lead}
         <Tooltip title="Look at something else, or compare (S)">
           <button className="plain strong clip what" onClick={() => setPicking(true)}>
             {show === 'difference' ? 'Difference' : sight instanceof Error || !sight ? 'Picture' : sight.name}
@@ -133,11 +139,10 @@ export function Viewer(props: ViewerProps) {
             Back
           </Button>
         )}
-        <Button size="small" aria-pressed={comparison.way !== 'alone'} onClick={comparison.next} title="Compare (X)">
+        <Button size="small" aria-pressed={comparison.open} onClick={comparison.next} title="Compare (X)">
           Compare
         </Button>
         <span className="grow" />
-        {extra}
         <InspectBar
           inspection={inspection}
           onInspection={onInspection}
@@ -162,12 +167,12 @@ export function Viewer(props: ViewerProps) {
         />
         <ZoomButtons view={state.view} lying={lying} onView={setView} />
       </div>
-      {comparison.way !== 'alone' && comparison.second && (
+      {comparison.open && comparison.second && (
         <CompareBar
           first={sight && !(sight instanceof Error) ? sight.name : ''}
           second={comparison.second.name}
           notes={comparison.second.notes}
-          way={comparison.way}
+          way={state.way}
           onWay={(way) => change({ way })}
           times={state.times}
           onTimes={(times) => change({ times })}
@@ -208,7 +213,7 @@ export function Viewer(props: ViewerProps) {
         ahead={ahead}
         onHeld={onHeld}
         drag={drag}
-        time={time}
+        onTime={onTime}
       />
       {open && (
         <ScopesDrawer

@@ -15,7 +15,6 @@ export const ViewingExposure = memo(function ViewingExposure({ exposure: kept, o
   const exposure = moving ?? kept;
   return (
     <>
-      <span>exposure</span>
       <Slider
         ariaLabelForHandle="Viewing exposure"
         min={-6}

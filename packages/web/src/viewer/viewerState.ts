@@ -1,8 +1,8 @@
 import { viewingParts, warningKinds } from '@june-haze/core';
-import { useCallback, useState } from 'react';
 import { z } from 'zod';
 import { differenceTimes, scopeKinds, ways } from './ways.ts';
 import type { SightChoice } from './sights.ts';
+import { useStored } from './useStored.ts';
 
 const point = z.tuple([z.number(), z.number()]).readonly();
 
@@ -46,29 +46,6 @@ const viewerStateSchema = z.object({
 });
 export type ViewerState = z.infer<typeof viewerStateSchema>;
 
-const nothing = viewerStateSchema.parse({});
-
-function read(key: string): ViewerState {
-  try {
-    return viewerStateSchema.parse({ ...nothing, ...(JSON.parse(localStorage.getItem(key) ?? '{}') as object) });
-  } catch {
-    return nothing;
-  }
-}
-
 /** The state of the viewer of a shot in a stage, and how it is changed; it is there again on the next visit. */
-export function useViewerState(shotId: string, stage: string): [ViewerState, (change: Partial<ViewerState>) => void] {
-  const key = `june-haze-viewer ${stage} ${shotId}`;
-  const [kept, setKept] = useState(() => ({ key, state: read(key) }));
-  const state = kept.key === key ? kept.state : read(key);
-  const change = useCallback(
-    (changed: Partial<ViewerState>) =>
-      setKept((before) => {
-        const next = { ...(before.key === key ? before.state : read(key)), ...changed };
-        localStorage.setItem(key, JSON.stringify(next));
-        return { key, state: next };
-      }),
-    [key],
-  );
-  return [state, change];
-}
+export const useViewerState = (shotId: string, stage: string) =>
+  useStored(`june-haze-viewer ${stage} ${shotId}`, viewerStateSchema);

@@ -19,6 +19,7 @@ import { useCommand } from '../../commands/registry.ts';
 import { Split } from '../../frame/Split.tsx';
 import { useThisShot } from '../../frame/ShotFrame.tsx';
 import { FrameStrip } from '../../viewer/playing/FrameStrip.tsx';
+import { useAhead } from '../../viewer/playing/useAhead.ts';
 import { usePlayback } from '../../viewer/playing/usePlayback.ts';
 import { useRested } from '../../viewer/playing/useRested.ts';
 import { Plans } from '../../viewer/engine/plans.ts';
@@ -67,14 +68,6 @@ function planAt(plans: Plans | undefined, frame: number): { plan?: Plan; problem
 function colourWith({ colour }: Shot, document: LedgerDocument): ColourKey {
   const looks = [...new Set([...colour.looks, ...lookFilesOf(document)])];
   return looks.length === colour.looks.length ? colour : { ...colour, looks };
-}
-
-/** The shot's other frames, the next first. */
-function useAhead({ firstFrame, lastFrame }: Shot, frame: number): readonly number[] {
-  return useMemo(() => {
-    const count = lastFrame - firstFrame;
-    return Array.from({ length: count }, (_, i) => firstFrame + ((frame - firstFrame + 1 + i) % (count + 1)));
-  }, [firstFrame, lastFrame, frame]);
 }
 
 /** The picture at left, the ledger at right as an account. */

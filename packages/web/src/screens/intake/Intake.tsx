@@ -1,9 +1,12 @@
 import { Button, Switch } from 'antd';
 import { useEffect, useRef, useState } from 'react';
+import { useSearchParams } from 'react-router';
 import { useChangesOnDisk } from '../../api/shots.ts';
 import { useThisShot } from '../../frame/ShotFrame.tsx';
 import { ProofMark } from '../../proof/ProofMark.tsx';
+import { beautyOf } from '../../viewer/sights.ts';
 import { BringIn } from './BringIn.tsx';
+import { LookAtSource } from './LookAtSource.tsx';
 import { Problems } from './Problems.tsx';
 import { problemRows } from './problems.ts';
 import { ReadingForm } from './ReadingForm.tsx';
@@ -18,6 +21,8 @@ export function Intake() {
   const [folded, setFolded] = useState<string | null>();
   const only = shot.sources.length === 1 ? shot.sources[0]!.id : undefined;
   const chosen = folded === undefined ? only : folded;
+  const [look, setLook] = useSearchParams();
+  const lookedAt = shot.sources.find((s) => s.id === look.get('look'));
   const [browsing, setBrowsing] = useState(false);
   const [marked, setMarked] = useState<ReadonlySet<string>>(new Set());
   const lookForChanges = useChangesOnDisk(shot.id);
@@ -30,6 +35,16 @@ export function Intake() {
     if (!next.delete(id)) next.add(id);
     setMarked(next);
   };
+  if (lookedAt)
+    return (
+      <LookAtSource
+        key={lookedAt.id}
+        shot={shot}
+        source={lookedAt}
+        pass={look.get('pass') ?? beautyOf(lookedAt)}
+        onClose={() => setLook({})}
+      />
+    );
   return (
     <main
       className={`screen${over ? ' drop-over' : ''}`}
@@ -103,6 +118,7 @@ export function Intake() {
               marked={marked.has(source.id)}
               onChoose={() => setFolded(source.id === chosen ? null : source.id)}
               onMark={() => mark(source.id)}
+              onLook={(pass) => setLook({ look: source.id, pass })}
             />
           ))}
           {shot.sources.length === 0 && (

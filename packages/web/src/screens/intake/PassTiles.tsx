@@ -9,8 +9,15 @@ import { SmallPicture } from '../../pictures/SmallPicture.tsx';
 /** A role in words: `diffuse-direct` reads "diffuse, direct". */
 const roleWords = (role: string) => role.replace(/-(direct|indirect)$/, ', $1').replace('-', ' ');
 
+interface Props {
+  shot: Shot;
+  source: Source;
+  frame: number;
+  onLook: (pass: string) => void;
+}
+
 /** The passes that were found, grouped by role, each with a picture. A role can be corrected; the correction is remembered. */
-export function PassTiles({ shot, source, frame }: { shot: Shot; source: Source; frame: number }) {
+export function PassTiles({ shot, source, frame, onLook }: Props) {
   const change = useShotChange();
   const correct = (pass: string, role: PassRole) =>
     change.mutate({ path: `/sources/${source.id}/role`, method: 'PUT', body: { pass, role } });
@@ -26,7 +33,12 @@ export function PassTiles({ shot, source, frame }: { shot: Shot; source: Source;
       <div className="passes">
         {passes.map((p) => (
           <div key={`${p.part}/${p.name}`} className="small" style={{ minWidth: 0 }}>
-            <SmallPicture className="tile" src={thumbnailUrl(source, p.name, frame, 128, { viewing: shot.viewing })} />
+            <button className="plain" aria-label={`Look at ${p.name}`} onClick={() => onLook(p.name)}>
+              <SmallPicture
+                className="tile"
+                src={thumbnailUrl(source, p.name, frame, 128, { viewing: shot.viewing })}
+              />
+            </button>
             <Dropdown
               trigger={['click']}
               menu={{

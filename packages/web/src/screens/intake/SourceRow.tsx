@@ -24,10 +24,12 @@ interface Props {
   marked: boolean;
   onChoose: () => void;
   onMark: () => void;
+  /** Shows a pass in the viewer. */
+  onLook: (pass: string) => void;
 }
 
 /** One source: a row of the table, and all that is known of it beneath when it is open. */
-export function SourceRow({ shot, source, chosen, marked, onChoose, onMark }: Props) {
+export function SourceRow({ shot, source, chosen, marked, onChoose, onMark, onLook }: Props) {
   const picture = beautyOf(source);
   const open = source.problems.filter((p) => p.silenced === null);
   const odd = (kind: string) => (open.some((p) => p.kind === kind && p.pass === null) ? ' odd' : '');
@@ -68,7 +70,7 @@ export function SourceRow({ shot, source, chosen, marked, onChoose, onMark }: Pr
           <SpaceCell source={source} contradicted={open.some((p) => aboutSpace.includes(p.kind))} />
         </button>
       </div>
-      {chosen && <Unfolded shot={shot} source={source} />}
+      {chosen && <Unfolded shot={shot} source={source} onLook={onLook} />}
     </>
   );
 }
@@ -140,7 +142,7 @@ function SpaceCell({ source, contradicted }: { source: Source; contradicted: boo
   );
 }
 
-function Unfolded({ shot, source }: { shot: Shot; source: Source }) {
+function Unfolded({ shot, source, onLook }: Pick<Props, 'shot' | 'source' | 'onLook'>) {
   const change = useShotChange();
   const { modal } = App.useApp();
   const checking = source.check.stage !== 'done' && source.check.stage !== 'failed';
@@ -155,7 +157,7 @@ function Unfolded({ shot, source }: { shot: Shot; source: Source }) {
   return (
     <div className="unfolded">
       <ReadingForm shot={shot} sources={[source]} />
-      {source.passes.length > 1 && <PassTiles shot={shot} source={source} frame={goodFrame(source)} />}
+      {source.passes.length > 1 && <PassTiles shot={shot} source={source} frame={goodFrame(source)} onLook={onLook} />}
       {source.reading.use === 'plate' && <TryOn shot={shot} source={source} />}
       {isPicture(source) && <UseChoice shot={shot} source={source} />}
       <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 18 }}>
@@ -168,6 +170,9 @@ function Unfolded({ shot, source }: { shot: Shot; source: Source }) {
         <HeaderList source={source} />
       </div>
       <div style={{ display: 'flex', gap: 8, flexWrap: 'wrap' }}>
+        <Button size="small" onClick={() => onLook(beautyOf(source)?.name ?? source.passes[0]?.name ?? '')}>
+          Look at it
+        </Button>
         <Button
           size="small"
           loading={checking}

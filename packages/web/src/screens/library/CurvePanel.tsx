@@ -34,7 +34,7 @@ export function CurvePanel({ opened, items }: { opened: Opened; items: readonly 
     <section className="curves" aria-label="Curves">
       <div className="pickers">
         <TransformPicker opened={opened} choice={choice} onChange={setChoice} label="This" />
-        <div className="picker">
+        <div className="chooser">
           <span className="quiet">compared with</span>
           <Select
             size="small"

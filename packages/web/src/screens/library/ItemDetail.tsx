@@ -71,7 +71,7 @@ function UseOfLut({ item, use }: { item: LibraryItem; use: LutUse }) {
   const set = (next: LutUse) => change.mutate({ id: item.id, body: { use: next } });
   const space = use.as === 'look' ? use.space : use.to;
   return (
-    <div className="picker">
+    <div className="chooser">
       <span className="strong">For</span>
       <Segmented
         size="small"

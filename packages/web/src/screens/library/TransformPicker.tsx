@@ -26,7 +26,7 @@ export function TransformPicker({ opened, choice, onChange, label }: Props) {
     look: 'own',
   });
   return (
-    <div className="picker" role="group" aria-label={label}>
+    <div className="chooser" role="group" aria-label={label}>
       <Segmented
         size="small"
         value={choice.kind}

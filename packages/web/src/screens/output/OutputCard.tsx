@@ -6,13 +6,14 @@ import { usePreCheck, useShotChange } from '../../api/shots.ts';
 import { BakedMark } from '../../colour/BakedMark.tsx';
 import { bakedInto } from '../../colour/bakedInto.ts';
 import { ProofMark } from '../../proof/ProofMark.tsx';
+import { writtenRun } from '../../viewer/sights.ts';
 import { OutputForm } from './OutputForm.tsx';
 import { ReadBackProof } from './ReadBackProof.tsx';
 
 const kinds = { exr: 'EXR', aces: 'ACES container', png: 'PNG', jpeg: 'JPEG' } as const;
 
 /** One output: what it writes, what to know before, its run and the proof. */
-export function OutputCard({ shot, output }: { shot: Shot; output: Output }) {
+export function OutputCard({ shot, output, onLook }: { shot: Shot; output: Output; onLook: () => void }) {
   const change = useShotChange();
   const { modal, message } = App.useApp();
   const [editing, setEditing] = useState(false);
@@ -52,6 +53,11 @@ export function OutputCard({ shot, output }: { shot: Shot; output: Output }) {
           {output.firstFrame}–{output.lastFrame}
         </span>
         <span className="grow" />
+        {writtenRun(shot, output.id) && (
+          <Button size="small" onClick={onLook}>
+            Look at the files
+          </Button>
+        )}
         <Button size="small" onClick={() => setEditing(true)} disabled={running}>
           Change
         </Button>

@@ -1,8 +1,11 @@
 import { Button } from 'antd';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
+import { useSearchParams } from 'react-router';
 import type { OutputSettings } from '@june-haze/contract';
 import { useShotChange } from '../../api/shots.ts';
 import { useThisShot } from '../../frame/ShotFrame.tsx';
+import { Look } from '../../viewer/Look.tsx';
+import type { SightChoice } from '../../viewer/sights.ts';
 import { JobButton } from './JobButton.tsx';
 import { OutputCard } from './OutputCard.tsx';
 import { OutputForm } from './OutputForm.tsx';
@@ -20,6 +23,9 @@ export function OutputScreen() {
   const shot = useThisShot();
   const change = useShotChange();
   const [adding, setAdding] = useState(false);
+  const [look, setLook] = useSearchParams();
+  const lookedAt = shot.outputs.find((o) => o.id === look.get('look'));
+  const main = useMemo((): SightChoice => ({ of: { kind: 'output', outputId: lookedAt?.id ?? '' } }), [lookedAt?.id]);
   const fresh: OutputSettings = {
     name: freeName(shot.outputs.map((o) => o.name)),
     kind: 'exr',
@@ -30,6 +36,18 @@ export function OutputScreen() {
     lastFrame: shot.lastFrame,
     bakeLook: false,
   };
+  if (lookedAt)
+    return (
+      <Look
+        key={lookedAt.id}
+        shot={shot}
+        stage={`output ${lookedAt.id}`}
+        title={lookedAt.name}
+        main={main}
+        own={{ firstFrame: lookedAt.firstFrame, lastFrame: lookedAt.lastFrame }}
+        onClose={() => setLook({})}
+      />
+    );
   return (
     <main className="column" style={{ flex: 1 }}>
       <div className="bar">
@@ -43,7 +61,7 @@ export function OutputScreen() {
       </div>
       <div className="scroll">
         {shot.outputs.map((output) => (
-          <OutputCard key={output.id} shot={shot} output={output} />
+          <OutputCard key={output.id} shot={shot} output={output} onLook={() => setLook({ look: output.id })} />
         ))}
         {shot.outputs.length === 0 && (
           <div className="empty">

@@ -1,5 +1,6 @@
 import { Button, Select, Tooltip } from 'antd';
 import type { PictureDifference } from '@june-haze/core';
+import { ArrowDownUp } from 'lucide-react';
 import { memo } from 'react';
 import { differenceTimes, wayNames, ways, type Way } from '../ways.ts';
 import type { ComparedFigures } from './useFigures.ts';
@@ -48,16 +49,25 @@ export const CompareBar = memo(function CompareBar(props: Props) {
       )}
       <Tooltip title={[`${first} against ${second}`, ...notes].join('; ')}>
         <button
-          className="plain clip names"
+          className="plain names two-lines"
           onClick={onChoose}
           aria-label={`${first} against ${second}: choose another`}
         >
-          <span className="number quiet">A</span> {first} <span className="number quiet">B</span> {second}
+          <span className="clip">
+            <span className="number quiet">A</span> {first}
+          </span>
+          <span className="clip">
+            <span className="number quiet">B</span> {second}
+          </span>
         </button>
       </Tooltip>
-      <Button size="small" onClick={onSwap} title="The first for the second">
-        Swap
-      </Button>
+      <Button
+        size="small"
+        aria-label="Swap both"
+        title="The first for the second"
+        icon={<ArrowDownUp size={12} />}
+        onClick={onSwap}
+      />
       <span className="grow" />
       <FigureLine figures={figures} onGo={onGo} />
       <Button size="small" onClick={onClose}>
@@ -79,12 +89,17 @@ function FigureLine({ figures, onGo }: Pick<Props, 'figures' | 'onGo'>) {
   return (
     <span className="figures number" data-testid="figures" role="status">
       <Tooltip
-        title={`${whole ? 'Whole picture' : 'Region'} at full size, 8-bit codes of each pixel’s largest channel: 95 % up to ${codes.p95}, 99 % up to ${codes.p99}; mean of all channels ${meanCode.toFixed(3)}. CIEDE2000: mean ${deltaE.mean.toFixed(3)}, 95 % ${deltaE.p95.toFixed(2)}, 99 % ${deltaE.p99.toFixed(2)}, largest ${deltaE.max.toFixed(2)}`}
+        title={`${whole ? 'The whole picture' : 'The region'} at full size. Codes are 8-bit: percentiles of each pixel’s largest channel, the mean of all three.`}
       >
-        <span>
-          {maxCode === 0 ? 'identical' : `${maxCode} ${maxCode === 1 ? 'code' : 'codes'}`} · mean {meanCode.toFixed(2)}{' '}
-          · 95 % {codes.p95} · 99 % {codes.p99} · ΔE {deltaE.mean.toFixed(2)} / {deltaE.p95.toFixed(2)} /{' '}
-          {deltaE.p99.toFixed(2)}
+        <span className="two-lines">
+          <span>
+            {maxCode === 0 ? 'identical' : `${maxCode} ${maxCode === 1 ? 'code' : 'codes'}`} · mean{' '}
+            {meanCode.toFixed(2)} · 95 % {codes.p95} · 99 % {codes.p99}
+          </span>
+          <span>
+            CIEDE2000 {deltaE.max.toFixed(2)} · mean {deltaE.mean.toFixed(2)} · 95 % {deltaE.p95.toFixed(2)} · 99 %{' '}
+            {deltaE.p99.toFixed(2)}
+          </span>
         </span>
       </Tooltip>
       {maxCode > 0 && (

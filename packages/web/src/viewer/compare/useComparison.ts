@@ -25,6 +25,8 @@ interface ComparisonOf {
 
 export interface Comparison {
   readonly way: Way;
+  /** A way was chosen that stays, whatever key is held. */
+  readonly open: boolean;
   /** Which of both is seen where they are seen by turns. */
   readonly front: 'first' | 'second';
   readonly second: Sight | undefined;
@@ -94,6 +96,7 @@ export function useComparison(of: ComparisonOf): Comparison {
     front: held && second ? 'second' : 'first',
     second,
     problem: made instanceof Error ? made.message : undefined,
+    open: state.way !== 'alone',
     differenceWay,
     encoding,
     figures,
@@ -125,6 +128,7 @@ const nextWay: Readonly<Record<Way, Way>> = {
 
 /** Without a choice the reference is compared with, where there is one; else how the rows came in. */
 function usualSecond(shot: Shot, first: SightChoice): SightChoice {
+  if (first.of.kind === 'output') return { of: { kind: 'total' } };
   const reference = referenceOf(shot);
   if (reference !== undefined && first.of.kind !== 'reference')
     return { of: { kind: 'reference', sourceId: reference } };

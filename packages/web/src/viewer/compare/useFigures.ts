@@ -23,11 +23,13 @@ export function useFigures(
 ): { figures: ComparedFigures | undefined; changed: () => void } {
   const [figures, setFigures] = useState<ComparedFigures>();
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const clearing = useRef<ReturnType<typeof setTimeout>>(undefined);
   const turn = useRef(0);
   const changed = useCallback(() => {
     clearTimeout(timer.current);
     const own = ++turn.current;
-    setFigures(undefined);
+    clearTimeout(clearing.current);
+    clearing.current = setTimeout(() => setFigures(undefined));
     if (!on) return;
     timer.current = setTimeout(() => {
       count(a, b, encoding, region)

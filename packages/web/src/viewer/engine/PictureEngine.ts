@@ -1,8 +1,10 @@
 import {
   addScopes,
   noScopes,
+  printOfPicture,
   summarise,
   warningKinds,
+  type FramePrint,
   type LedgerSummary,
   type RowStatistics,
   type Window,
@@ -45,6 +47,9 @@ interface Queued extends Asked {
   readonly since: number | undefined;
 }
 
+/** Hears which frames are held as they are now, and their prints. */
+export type OnHeld = (frames: ReadonlySet<number>, prints: ReadonlyMap<number, FramePrint>) => void;
+
 /** How long the hand must rest before shares and balance are worked out; pictures come first. */
 const restMilliseconds = 120;
 /** Shares and balance are asked for in so many pieces a worker, so that a new picture waits for a piece at most. */
@@ -67,7 +72,7 @@ export class PictureEngine {
   private last: { readonly request: PictureRequest; readonly job: PictureJob | undefined } | undefined;
   /** Frames that may be drawn ahead while nobody asks for anything. */
   private ahead: readonly number[] = [];
-  private onHeld: (frames: ReadonlySet<number>) => void = () => undefined;
+  private onHeld: OnHeld = () => undefined;
   private toldHeld = '';
   private resting: ReturnType<typeof setTimeout> | undefined;
   /** What is under way at rest, to be left when the hand moves. */
@@ -102,7 +107,7 @@ export class PictureEngine {
   }
 
   /** Frames to draw ahead when there is time, the next first. `onHeld` is told which are there, whenever they are others. */
-  fill(frames: readonly number[], onHeld: (frames: ReadonlySet<number>) => void): void {
+  fill(frames: readonly number[], onHeld: OnHeld): void {
     this.ahead = frames;
     this.onHeld = onHeld;
     this.toldHeld = '';
@@ -113,7 +118,7 @@ export class PictureEngine {
     const told = [...frames].join();
     if (told === this.toldHeld) return;
     this.toldHeld = told;
-    this.onHeld(frames);
+    this.onHeld(frames, this.pool.drawn.prints(state));
   }
 
   /** The means of a region of what is shown, in pixels of the level that it is drawn at; undefined where it lies outside. */
@@ -239,7 +244,7 @@ export class PictureEngine {
       if (this.pool.drawn.get(state, frame)) continue;
       // A frame that is missing says so when it is looked at; the others are drawn all the same.
       await this.draw({ ...request, frame }, true)
-        .then(({ drawn }) => this.pool.drawn.set(state, frame, drawn))
+        .then(({ drawn }) => this.pool.drawn.set(state, frame, printed(drawn)))
         .catch(() => undefined);
       this.tellHeld(state);
     }
@@ -249,7 +254,7 @@ export class PictureEngine {
     const started = performance.now();
     const held = this.pool.drawn.get(stateOf(request), request.frame);
     const { drawn, job } = held ? { drawn: held, job: undefined } : await this.draw(request, atRest);
-    if (!held && atRest) this.pool.drawn.set(stateOf(request), request.frame, drawn);
+    if (!held && atRest) this.pool.drawn.set(stateOf(request), request.frame, printed(drawn));
     const { width, height, rgba, clipped, warned, scopes } = drawn;
     if (this.canvas.width !== width) this.canvas.width = width;
     if (this.canvas.height !== height) this.canvas.height = height;
@@ -307,6 +312,8 @@ export class PictureEngine {
     return { drawn: { width, height, rgba, clipped, warned, scopes }, job };
   }
 }
+
+const printed = (drawn: Drawn): Drawn => ({ ...drawn, print: printOfPicture(drawn.rgba, drawn.width, drawn.height) });
 
 const within = ({ x, y, width, height }: Window, picture: { readonly width: number; readonly height: number }) =>
   x >= 0 && y >= 0 && width > 0 && height > 0 && x + width <= picture.width && y + height <= picture.height;

@@ -1,4 +1,4 @@
-import type { ScopeCounts } from '@june-haze/core';
+import type { FramePrint, ScopeCounts } from '@june-haze/core';
 
 /** A finished picture as it was put on the canvas. */
 export interface Drawn {
@@ -9,6 +9,8 @@ export interface Drawn {
   /** Share of pixels with each warning, in the order of their kinds. */
   readonly warned: readonly number[];
   readonly scopes: ScopeCounts | undefined;
+  /** Tells it from the frames around it; none for what is not kept. */
+  readonly print?: FramePrint | undefined;
 }
 
 /**
@@ -56,6 +58,13 @@ export class DrawnPictures {
   /** Whether one more picture of a size fits without another's going. */
   fits(bytes: number): boolean {
     return this.bytes + bytes <= this.limit;
+  }
+
+  /** The prints of the frames that are held of one state. */
+  prints(state: string): Map<number, FramePrint> {
+    return new Map(
+      [...this.held.values()].flatMap((h) => (h.state === state && h.drawn.print ? [[h.frame, h.drawn.print]] : [])),
+    );
   }
 
   /** The frames that are held of one state. */

@@ -18,8 +18,8 @@ const ways: readonly Way[] = [
   { value: 'luminance', label: 'Luminance', keys: 'alt+y' },
   { value: 'alpha', label: 'Alpha', keys: 'alt+a' },
   { value: 'stops', label: 'Stops from grey', keys: 'alt+s' },
-  { value: 'range', label: 'Data in a range', keys: 'alt+d' },
-  { value: 'vectors', label: 'Vectors in a range', keys: 'alt+v' },
+  { value: 'range', label: 'In a range', keys: 'alt+d' },
+  { value: 'vectors', label: 'As vectors', keys: 'alt+v' },
   { value: 'ids', label: 'IDs', keys: 'alt+i' },
 ];
 

@@ -1,5 +1,5 @@
 import { App } from 'antd';
-import { idNames, type Vector3, type Window } from '@june-haze/core';
+import { dataRoles, idNames, type Vector3, type Window } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { useCallback, useEffect, useImperativeHandle, useMemo, useRef, useState, type Ref } from 'react';
 import { useCommand } from '../../commands/registry.ts';
@@ -47,6 +47,7 @@ export function ProbeLayer(props: Props) {
     workingSpace: shot.workingSpace,
     display: shot.viewing.display,
     luminance,
+    data: isData(shot, first),
   };
   const reading = useRef({ busy: false, next: undefined as readonly [number, number] | undefined });
   const at = useCallback(
@@ -174,4 +175,11 @@ function useThing(shot: Shot, { of }: SightChoice, probed: Probed | undefined): 
   if (!names || !probed) return undefined;
   const [id] = probed.answer.working;
   return id === 0 ? 'nothing' : (names.get(id) ?? 'something that the manifest does not name');
+}
+
+/** Whether a pass is looked at that holds no light. */
+function isData(shot: Shot, { of }: SightChoice): boolean {
+  if (of.kind !== 'pass') return false;
+  const role = shot.sources.find((s) => s.id === of.sourceId)?.passes.find((p) => p.name === of.pass)?.role;
+  return role !== undefined && dataRoles.has(role);
 }

@@ -19,13 +19,16 @@ export interface ProbePlace {
   readonly workingSpace: string;
   readonly display: string;
   readonly luminance: Vector3;
+  /** What is looked at holds numbers that are no light. */
+  readonly data: boolean;
 }
 
 /** The numbers of a probe line by line: what they are, and red, green, blue. */
 export function probeLines(
   { declared, working, codes, pixels }: ProbeAnswer,
-  { sources, workingSpace, display }: ProbePlace,
+  { sources, workingSpace, display, data }: ProbePlace,
 ): readonly (readonly [label: string, values: readonly string[]])[] {
+  if (data) return [['numbers', working.slice(0, 3).map(figure)]];
   const source = sources.find((s) => s.id === declared?.sourceId);
   return [
     ...(source && declared
