@@ -356,6 +356,7 @@ export function Pane(props: Props) {
         getA={getA}
         getB={getB}
         second={second?.name}
+        untouched={{ first: isUntouched(sight), second: isUntouched(second) }}
         luminance={luminance}
         laid={laid}
         pins={state.pins}
@@ -404,6 +405,8 @@ export function Pane(props: Props) {
     </div>
   );
 }
+
+const isUntouched = (sight: Sight | undefined) => sight?.light === false;
 
 const none = [] as const;
 /** Before the shot's colours are there. */

@@ -63,6 +63,8 @@ export interface Sight {
   readonly plans: Plans;
   readonly later: number;
   readonly showing: Showing;
+  /** Its numbers are light of the working space; else codes of a screen. */
+  readonly light: boolean;
   /** What was done to make it fit beside another, in words; empty when nothing was. */
   readonly notes: readonly string[];
   /** Marks of what is looked at beside the shot's sources. */
@@ -106,13 +108,15 @@ export function sightOf(choice: SightChoice, place: SightPlace): Sight {
       stamps: {},
       plans,
       showing: { viewing, off: ['display'] },
+      light: false,
     };
   }
   if (of.kind === 'output') return outputSight(of.outputId, name, base, choice, place, notes);
   const sources = shot.sources.map((s) => declaredAs(planSource(s), choice, shot.workingSpace));
   const plans = plansOf(of, sources, place);
   const stamps = {};
-  if (of.kind === 'matte') return { name, later, notes, stamps, plans, showing: { viewing, off: ['display'] } };
+  if (of.kind === 'matte')
+    return { name, later, notes, stamps, plans, light: false, showing: { viewing, off: ['display'] } };
   switch (choice.order) {
     case 'encoded sum': {
       const encoded = colour.conversion(shot.workingSpace, 'sRGB');
@@ -124,6 +128,7 @@ export function sightOf(choice: SightChoice, place: SightPlace): Sight {
         stamps,
         plans: summed,
         showing: { viewing, off: ['display'] },
+        light: false,
       };
     }
     case 'view first': {
@@ -136,6 +141,7 @@ export function sightOf(choice: SightChoice, place: SightPlace): Sight {
         stamps,
         plans: summed,
         showing: { viewing, off: ['display'] },
+        light: false,
       };
     }
     case 'change after view': {
@@ -147,11 +153,12 @@ export function sightOf(choice: SightChoice, place: SightPlace): Sight {
         notes: [...notes, 'on the codes of the whole picture'],
         stamps,
         plans,
+        light: true,
         showing: { ...base, after },
       };
     }
     default:
-      return { name, later, notes, stamps, plans, showing: base };
+      return { name, later, notes, stamps, plans, light: true, showing: base };
   }
 }
 
@@ -223,6 +230,7 @@ function outputSight(
     notes: [...notes, picture ? 'codes of the file, untouched' : `numbers of the file, read as ${source.space}`],
     stamps: { [id]: stamp },
     plans: plansOf(subject, [laid], place),
+    light: !picture,
     showing: picture ? { viewing: base.viewing, off: ['display'] } : base,
   };
 }

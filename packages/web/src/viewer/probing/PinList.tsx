@@ -22,7 +22,7 @@ export function PinList({ pins, place }: { pins: readonly Pinned[]; place: Probe
               <>
                 <td className="number">{answer.working.slice(0, 3).map(figure).join(' ')}</td>
                 <td className="number">{answer.codes.map((c) => c.toFixed(answer.pixels === 1 ? 0 : 1)).join(' ')}</td>
-                <td className="number">{stopsWords(answer.working, place.luminance)}</td>
+                <td className="number">{stopsWords(answer.working, place)}</td>
               </>
             ) : (
               <td className="quiet" colSpan={3}>

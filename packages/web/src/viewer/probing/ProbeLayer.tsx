@@ -1,7 +1,16 @@
 import { App } from 'antd';
 import { dataRoles, idNames, type Vector3, type Window } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
-import { useCallback, useEffect, useImperativeHandle, useMemo, useRef, useState, type Ref } from 'react';
+import {
+  useCallback,
+  useEffect,
+  useImperativeHandle,
+  useMemo,
+  useRef,
+  useState,
+  type Ref,
+  type SyntheticEvent,
+} from 'react';
 import { useCommand } from '../../commands/registry.ts';
 import type { ProbeAnswer } from '../engine/messages.ts';
 import { toPane, type Laid } from '../geometry.ts';
@@ -28,6 +37,8 @@ interface Props {
   readonly getB: () => PictureCanvasHandle | null;
   /** What the second picture is, where two are seen. */
   readonly second: string | undefined;
+  /** Pictures that are shown untouched: their numbers are codes, and no light. */
+  readonly untouched: { readonly first: boolean; readonly second: boolean };
   readonly luminance: Vector3;
   readonly laid: Laid;
   readonly pins: readonly (readonly [number, number])[];
@@ -38,7 +49,7 @@ interface Props {
 
 /** The numbers under the pointer, of pinned pixels, and the mean of the marked region. */
 export function ProbeLayer(props: Props) {
-  const { handle, shot, first, getA, getB, second, luminance, laid, pins, onPins, region, onRegion } = props;
+  const { handle, shot, first, getA, getB, second, untouched, luminance, laid, pins, onPins, region, onRegion } = props;
   const { message } = App.useApp();
   const [probed, setProbed] = useState<Probed>();
   const [numbers, setNumbers] = useState<ReadonlyMap<string, ProbeAnswer>>(new Map());
@@ -47,8 +58,9 @@ export function ProbeLayer(props: Props) {
     workingSpace: shot.workingSpace,
     display: shot.viewing.display,
     luminance,
-    data: isData(shot, first),
+    holds: untouched.first ? 'codes' : isData(shot, first) ? 'data' : 'light',
   };
+  const placeOfSecond: ProbePlace = { ...place, holds: untouched.second ? 'codes' : place.holds };
   const reading = useRef({ busy: false, next: undefined as readonly [number, number] | undefined });
   const at = useCallback(
     (x: number, y: number) => {
@@ -107,7 +119,7 @@ export function ProbeLayer(props: Props) {
   const copy = () => {
     const text = [
       ...(probed ? [probeText(`at ${probed.x}, ${probed.y}`, probed.answer, place)] : []),
-      ...(probed?.other && second !== undefined ? [probeText(second, probed.other, place)] : []),
+      ...(probed?.other && second !== undefined ? [probeText(second, probed.other, placeOfSecond)] : []),
       ...[...numbers].map(([where, answer]) => probeText(where, answer, place)),
     ].join('\n');
     navigator.clipboard.writeText(text).then(
@@ -138,13 +150,18 @@ export function ProbeLayer(props: Props) {
           {i + 1}
         </i>
       ))}
-      <div className="numbers">
+      <div className="readings" onPointerDown={stop} onPointerMove={stop} onDoubleClick={stop}>
         {listed.length > 0 && <PinList pins={listed} place={place} />}
-        {probed && <ProbePanel probed={probed} place={place} second={second} thing={thing} />}
+        {probed && (
+          <ProbePanel probed={probed} place={place} placeOfSecond={placeOfSecond} second={second} thing={thing} />
+        )}
       </div>
     </>
   );
 }
+
+/** What is done with the readings is not done with the picture under them. */
+const stop = (event: SyntheticEvent) => event.stopPropagation();
 
 export const regionWords = ({ x, y, width, height }: Window): string => `region ${width}×${height} at ${x}, ${y}`;
 

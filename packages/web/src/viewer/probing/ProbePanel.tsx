@@ -12,6 +12,7 @@ export interface Probed {
 interface Props {
   readonly probed: Probed;
   readonly place: ProbePlace;
+  readonly placeOfSecond: ProbePlace;
   /** What the second picture is, where there is one. */
   readonly second?: string | undefined;
   /** Which thing an ID is. */
@@ -19,9 +20,9 @@ interface Props {
 }
 
 /** One pixel: as the source's declared space has it, in the working space, as display codes; of both pictures where two are seen. */
-export function ProbePanel({ probed: { x, y, answer, other }, place, second, thing }: Props) {
+export function ProbePanel({ probed: { x, y, answer, other }, place, placeOfSecond, second, thing }: Props) {
   const lines = probeLines(answer, place);
-  const heads = [`at ${x}, ${y}`, stopsWords(answer.working, place.luminance), `alpha ${answer.working[3].toFixed(2)}`];
+  const heads = [`at ${x}, ${y}`, stopsWords(answer.working, place), `alpha ${answer.working[3].toFixed(2)}`];
   return (
     <table className="probe" data-testid="probe" aria-label="Probe" aria-live="polite">
       <tbody>
@@ -35,12 +36,12 @@ export function ProbePanel({ probed: { x, y, answer, other }, place, second, thi
                 {second}
               </td>
             </tr>
-            {probeLines(other, place)
+            {probeLines(other, placeOfSecond)
               .slice(-2)
               .map(([label, values], i) => (
                 <Line
                   key={label}
-                  head={i === 0 ? stopsWords(other.working, place.luminance) : undefined}
+                  head={i === 0 ? stopsWords(other.working, placeOfSecond) : undefined}
                   label={label}
                   values={values}
                 />
