@@ -7,7 +7,17 @@ const flag = z
   .default('0')
   .transform((f) => f === '1');
 
-/** Whole planes of a part of a frame's file, halved `level` times; `data` is never averaged. `stamp` makes another address of changed files. */
+const window = z.object({
+  x: z.number().int(),
+  y: z.number().int(),
+  width: z.number().int(),
+  height: z.number().int(),
+});
+
+/**
+ * Planes of a part of a frame's file, halved `level` times; `data` is never averaged. With a window, in pixels of that level, what of it lies
+ * in the picture; whole planes without. `stamp` makes another address of changed files.
+ */
 export const planesWantSchema = z.object({
   source: z.string(),
   frame: z.number().int().min(-9_999_999).max(9_999_999),
@@ -15,6 +25,7 @@ export const planesWantSchema = z.object({
   part: z.number().int().min(0).max(9999),
   level: z.number().int().min(0).max(12).default(0),
   data: z.boolean().default(false),
+  window: window.optional(),
   channels: z.array(z.string()).min(1).max(1024),
 });
 export type PlanesWant = z.input<typeof planesWantSchema>;
@@ -40,13 +51,6 @@ export const planesQuerySchema = z.object({
       }),
     )
     .pipe(z.array(planesWantSchema)),
-});
-
-const window = z.object({
-  x: z.number().int(),
-  y: z.number().int(),
-  width: z.number().int(),
-  height: z.number().int(),
 });
 
 /** What stands before the samples of each want: what they are, or a sentence for why there are none. */

@@ -64,7 +64,10 @@ export async function openEngine(settings: Settings, tell: (event: ServerEvent) 
     notices.tell(event);
   };
   const changed = (shotId: string) => tellAll({ kind: 'shot', shotId });
-  const pool = new ComputePool(join(dirname(fileURLToPath(import.meta.url)), 'server-worker.mjs'));
+  const threads = join(dirname(fileURLToPath(import.meta.url)), 'server-worker.mjs');
+  const pool = new ComputePool(threads);
+  // Looking through files takes long: pictures that somebody waits for go first.
+  const background = new ComputePool(threads, undefined, { yields: true });
   const uploadFolder = join(settings.dataFolder, uploadsPlace);
   await mkdir(join(uploadFolder, '.pieces'), { recursive: true });
   const media = new MediaFolders([...settings.mediaFolders, uploadFolder], (task) => pool.run('walkMaterial', task));
@@ -79,7 +82,7 @@ export async function openEngine(settings: Settings, tell: (event: ServerEvent) 
   await runs.start();
   const checks = new Checks({
     db: connection.db,
-    pool,
+    pool: background,
     media,
     libraryFolder: places.libraryFolder,
     changed,
@@ -96,7 +99,7 @@ export async function openEngine(settings: Settings, tell: (event: ServerEvent) 
       await checks.stop();
       await runs.stop();
       await notices.stop();
-      await pool.close();
+      await Promise.all([pool.close(), background.close()]);
       await connection.close();
     },
   };

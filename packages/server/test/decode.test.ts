@@ -104,7 +104,7 @@ describe('decoding on several threads', () => {
     expect(bands.length).toBeLessThan(4);
     const cache = new PartCache(pool, 1 << 20);
     let gone = false;
-    const first = cache.get(exrFile(path, 'left.exr'), 0, 0, () => gone).catch((error: unknown) => error);
+    const first = cache.get(exrFile(path, 'left.exr'), 0, 0, undefined, () => gone).catch((error: unknown) => error);
     const second = cache.get(exrFile(path, 'left.exr'), 0, 1);
     gone = true;
     expect((await second).planes.Z!.length).toBe(40 * 50);
@@ -112,7 +112,7 @@ describe('decoding on several threads', () => {
     expect(answered instanceof GivenUp || 'planes' in (answered as object)).toBe(true);
     // Alone and gone: nothing is kept of it, and the next one who asks gets it.
     const other = await make('other.exr', displayWindow, { compression: 'zips' });
-    await expect(cache.get(exrFile(other, 'other.exr'), 0, 0, () => true)).rejects.toBeInstanceOf(GivenUp);
+    await expect(cache.get(exrFile(other, 'other.exr'), 0, 0, undefined, () => true)).rejects.toBeInstanceOf(GivenUp);
     expect((await cache.get(exrFile(other, 'other.exr'), 0)).planes.Z!.length).toBe(40 * 50);
   });
 

@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { mkdtempSync, rmSync, utimesSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -79,4 +79,58 @@ test('a failure is not kept', async () => {
   pool.fail = false;
   await get('b');
   expect(pool.asked).toEqual(['b', 'b']);
+});
+
+describe('channels of a part', () => {
+  const names = ['B', 'G', 'R', 'Z'];
+  /** A pool that notes which channels it is asked for. */
+  const channelPool = () => {
+    const asked: string[][] = [];
+    const run = async (_task: string, { channels }: BandTask): Promise<[number, number][]> => {
+      asked.push([...channels]);
+      await Promise.resolve();
+      return [];
+    };
+    return { asked, cache: new PartCache({ threads: 1, run } as unknown as ComputePool, 1 << 20) };
+  };
+  beforeAll(async () => {
+    const sink = memorySink();
+    const window = { xMin: 0, yMin: 0, xMax: 3, yMax: 0 };
+    const channels = names.map((name) => ({ name, type: 'half' as const }));
+    await writeExr(
+      sink,
+      [{ compression: 'none', dataWindow: window, displayWindow: window, channels }],
+      () => names.map(() => new Uint16Array(4)),
+      zlibCodec,
+    );
+    writeFileSync(join(folder, 'many'), sink.bytes());
+  });
+  const many = () => exrFile(join(folder, 'many'), 'many');
+
+  test('who asks first gets what it asks for; the next who lacks something gets all the rest with it', async () => {
+    const { asked, cache } = channelPool();
+    expect(Object.keys((await cache.get(many(), 0, 0, ['R', 'G'])).planes)).toEqual(['G', 'R']);
+    await cache.get(many(), 0, 0, ['G']);
+    expect(asked).toEqual([['G', 'R']]);
+    expect(Object.keys((await cache.get(many(), 0, 0, ['Z', 'R'])).planes).sort()).toEqual(names);
+    await cache.get(many(), 0);
+    expect(asked).toEqual([
+      ['G', 'R'],
+      ['B', 'Z'],
+    ]);
+    expect(cache.bytes).toBe(4 * 8);
+  });
+
+  test('those who ask while it is under way share it, whatever they ask for', async () => {
+    const { asked, cache } = channelPool();
+    await Promise.all([['R'], ['G'], ['B'], ['R', 'Z']].map((wanted) => cache.get(many(), 0, 0, wanted)));
+    expect(asked.length).toBe(2);
+    expect(asked.flat().sort()).toEqual(names);
+  });
+
+  test('a channel that it does not have is not looked for', async () => {
+    const { asked, cache } = channelPool();
+    expect((await cache.get(many(), 0, 0, ['A'])).planes).toEqual({});
+    expect(asked).toEqual([]);
+  });
 });

@@ -120,6 +120,9 @@ export interface Plan {
   readonly faults: readonly Fault[];
 }
 
+/** Whether each pixel of a plan hangs on its own alone: then any part of a picture is evaluated by itself. Finishes and placed sources look around. */
+export const isPointwise = ({ nodes }: Plan): boolean => nodes.every((n) => n.kind === 'run');
+
 /** A ledger that cannot be evaluated: the message names the entry and what it lacks. */
 export class PlanError extends Error {
   constructor(message: string) {

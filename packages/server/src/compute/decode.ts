@@ -27,6 +27,9 @@ export interface DecodeRequest {
   readonly part: number;
   /** All that the part offers when left out. */
   readonly channels?: readonly string[];
+  /** Of what it offers only these, and none of those. */
+  readonly only?: ReadonlySet<string> | undefined;
+  readonly except?: ReadonlySet<string> | undefined;
   /** Halvings that would do: a tiled part's own smaller level of that size is read when there is one. */
   readonly level?: number;
   /** Pixels outside the data window are 0 over the display window; over the data window there are none. */
@@ -44,7 +47,9 @@ export async function decodeShared(
   left: () => boolean = () => false,
 ): Promise<DecodedPart> {
   const part = await withPart(request, (p) => Promise.resolve(p));
-  const names = request.channels ?? offeredChannels(part).map((c) => c.name);
+  const offered = offeredChannels(part).map((c) => c.name);
+  const taken = (name: string) => (request.only?.has(name) ?? true) && !request.except?.has(name);
+  const names = request.channels ?? offered.filter(taken);
   const level = ownLevel(part, request.level ?? 0);
   const layout = tileLayout(part);
   const data = levelBox(layout, part.dataWindow, level, level);
@@ -54,7 +59,7 @@ export async function decodeShared(
   const bytes = names.reduce((n, name) => n + sampleBytes[types.get(name) ?? 'float'], 0);
   requireRoom(request.name, boxWidth(window), boxHeight(window), bytes);
   const planes = names.map((n) => sharedPlane(part, n, samples, request.name));
-  const bands = bandsOf(part, data, window, level, pool.threads);
+  const bands = names.length ? bandsOf(part, data, window, level, pool.threads) : [];
   const task = {
     path: request.path,
     name: request.name,

@@ -6,17 +6,25 @@ import { decodeShared, ownLevelOf } from './decode.ts';
 import { GivenUp } from './inOrder.ts';
 import type { DecodedPart, SharedPlane } from './decodedPart.ts';
 
+/** A decoding of some channels of a part, under way or done. */
+interface Decoding {
+  /** All that the part has besides others' when left out. */
+  readonly channels: ReadonlySet<string> | undefined;
+  readonly done: Promise<DecodedPart>;
+  /** While it is under way: whether each of those who asked is gone. */
+  readonly waiting: (() => boolean)[];
+  bytes: number;
+}
+
 /**
- * Decoded parts of frames, shared with the worker threads: a chunk holds all channels of its lines, so the second pass of a
- * frame must not unpack it again. Bounded; keyed by the file's identity; requests under way are shared.
+ * Decoded parts of frames, shared with the worker threads. A chunk holds all channels of its lines: who asks first gets what it asks for; when
+ * further channels are asked for, all others are unpacked with them, so that lists of passes do not unpack it again and again. Bounded; keyed
+ * by the file's identity; requests under way are shared.
  */
 export class PartCache {
   private readonly pool: ComputePool;
   readonly limit: number;
-  private readonly held = new Map<string, Promise<DecodedPart>>();
-  private readonly sizes = new Map<string, number>();
-  /** Of decodings under way: whether each of those who asked is gone. */
-  private readonly waiting = new Map<string, (() => boolean)[]>();
+  private readonly held = new Map<string, Decoding[]>();
   /** Which of a file's own levels serve. */
   private readonly levels = new Map<string, number>();
   bytes = 0;
@@ -27,10 +35,17 @@ export class PartCache {
   }
 
   /**
-   * A part of a frame's file, decoded. A picture that is no EXR has one part; frames of a movie come several at once. `left` says that whoever
-   * asked is gone: a decoding for which nobody waits any more ends at its next band, with `GivenUp`.
+   * Channels of a part of a frame's file, decoded, and whatever else of it is there; all when `channels` is left out. A picture that is no EXR
+   * has one part; frames of a movie come several at once. `left` says that whoever asked is gone: a decoding for which nobody waits any more
+   * ends at its next band, with `GivenUp`.
    */
-  async get(file: FrameFile, part: number, level = 0, left: () => boolean = () => false): Promise<DecodedPart> {
+  async get(
+    file: FrameFile,
+    part: number,
+    level = 0,
+    channels?: readonly string[],
+    left: () => boolean = () => false,
+  ): Promise<DecodedPart> {
     const state = file.black ? undefined : await stateOf(file.path);
     if (!file.black && !state) throw new FormatError(file.name, 'the file is not there any more.');
     const identity = state ? identityOfState(state) : 'black';
@@ -38,42 +53,65 @@ export class PartCache {
     const own = file.kind === 'exr' && level > 0 ? await this.ownLevel(file, part, level, identity) : 0;
     const keyOf = (movieFrame: number) => [file.path, part, own, identity, movieFrame, file.range].join('/');
     const key = keyOf(file.movieFrame);
-    const found = this.held.get(key);
-    if (found) {
-      this.held.delete(key);
-      this.held.set(key, found);
-      this.waiting.get(key)?.push(left);
+    const known = this.touch(key);
+    const lacking = lackingOf(known, channels);
+    if (file.kind !== 'exr') {
+      if (!known.length) this.decodePictures(file, keyOf);
+    } else if (lacking === 'all' || lacking.length) {
+      const first = known.length === 0 && channels !== undefined;
+      const request = {
+        path: file.path,
+        name: file.name,
+        part,
+        level: own,
+        over: 'display window',
+        ...(first ? { only: new Set(channels) } : { except: new Set(known.flatMap((d) => [...(d.channels ?? [])])) }),
+      } as const;
+      const waiting: (() => boolean)[] = [];
+      const done = decodeShared(this.pool, request, () => waiting.every((l) => l()));
+      this.hold(key, { channels: first ? new Set(channels) : undefined, done, waiting, bytes: 0 });
+    }
+    return this.wait(key, channels, left).catch((error: unknown) => {
       // Who comes as a decoding ends for want of anybody begins it again.
-      return found.catch((error: unknown) => {
-        if (error instanceof GivenUp && !left()) return this.get(file, part, level, left);
-        throw error;
-      });
-    }
-    if (file.kind === 'exr') {
-      const waiting = [left];
-      this.waiting.set(key, waiting);
-      const request = { path: file.path, name: file.name, part, level: own, over: 'display window' } as const;
-      const decoding = decodeShared(this.pool, request, () => waiting.every((l) => l()));
-      return this.hold(
-        key,
-        decoding.finally(() => this.waiting.delete(key)),
-      );
-    }
+      if (error instanceof GivenUp && !left()) return this.get(file, part, level, channels, left);
+      throw error;
+    });
+  }
+
+  /** What is there or under way of a part; it was used last. */
+  private touch(key: string): readonly Decoding[] {
+    const known = this.held.get(key);
+    if (!known) return [];
+    this.held.delete(key);
+    this.held.set(key, known);
+    return known;
+  }
+
+  /** All decodings that some channels come from, as one part. */
+  private async wait(key: string, channels: readonly string[] | undefined, left: () => boolean): Promise<DecodedPart> {
+    const all = this.held.get(key) ?? [];
+    const needed = all.filter((d) => !channels || !d.channels || channels.some((c) => d.channels!.has(c)));
+    needed.forEach((d) => d.waiting.push(left));
+    const parts = await Promise.all(needed.map((d) => d.done));
+    if (parts.length === 1) return parts[0]!;
+    return {
+      ...parts[0]!,
+      planes: Object.assign({}, ...parts.map((p) => p.planes)) as DecodedPart['planes'],
+      missing: parts[0]!.missing,
+    };
+  }
+
+  /** A picture, or some frames of a movie that follow each other. */
+  private decodePictures(file: FrameFile, keyOf: (movieFrame: number) => string): void {
     const count = file.kind === 'movie' ? movieFramesTogether : 1;
     const all = this.pool.run('decodePictures', { file, count });
-    for (let i = 1; i < count; i++) {
-      const next = keyOf(file.movieFrame + i);
+    for (let i = 0; i < count; i++) {
+      const key = keyOf(file.movieFrame + i);
+      if (i > 0 && this.held.has(key)) continue;
       // Behind the movie's end there is nothing; whoever asks for it is told.
-      if (!this.held.has(next))
-        this.hold(
-          next,
-          all.then((d) => d[i] ?? Promise.reject(lastFrame(file))),
-        ).catch(() => undefined);
+      const done = all.then((d) => d[i] ?? Promise.reject(lastFrame(file)));
+      this.hold(key, { channels: undefined, done, waiting: [], bytes: 0 });
     }
-    return this.hold(
-      key,
-      all.then((d) => d[0]!),
-    );
   }
 
   private async ownLevel(file: FrameFile, part: number, level: number, identity: string): Promise<number> {
@@ -84,29 +122,31 @@ export class PartCache {
     return known;
   }
 
-  private async hold(key: string, decoding: Promise<DecodedPart>): Promise<DecodedPart> {
-    this.held.set(key, decoding);
-    try {
-      const decoded = await decoding;
-      const bytes = Object.values(decoded.planes).reduce((n, p) => n + p.byteLength, 0);
-      this.sizes.set(key, bytes);
-      this.bytes += bytes;
-      this.shrink(key);
-      return decoded;
-    } catch (error) {
-      this.held.delete(key);
-      throw error;
-    }
+  private hold(key: string, decoding: Decoding): void {
+    this.held.set(key, [...(this.held.get(key) ?? []), decoding]);
+    decoding.done.then(
+      (decoded) => {
+        decoding.bytes = Object.values(decoded.planes).reduce((n, p) => n + p.byteLength, 0);
+        this.bytes += decoding.bytes;
+        this.shrink(key);
+      },
+      // A failure is not kept; whoever waits for it is told.
+      () => this.forget(key, decoding),
+    );
+  }
+
+  private forget(key: string, decoding: Decoding): void {
+    const rest = (this.held.get(key) ?? []).filter((d) => d !== decoding);
+    if (rest.length) this.held.set(key, rest);
+    else this.held.delete(key);
   }
 
   private shrink(keep: string): void {
-    for (const key of this.held.keys()) {
+    for (const [key, decodings] of this.held) {
       if (this.bytes <= this.limit) return;
-      const size = this.sizes.get(key);
-      if (key === keep || size === undefined) continue;
+      if (key === keep || decodings.some((d) => d.bytes === 0)) continue;
       this.held.delete(key);
-      this.sizes.delete(key);
-      this.bytes -= size;
+      for (const { bytes } of decodings) this.bytes -= bytes;
     }
   }
 
@@ -130,6 +170,12 @@ export class PartCache {
             ),
     };
   }
+}
+
+/** Channels that none of some decodings brings; `all` where all are wanted and none brings the rest. */
+function lackingOf(known: readonly Decoding[], channels: readonly string[] | undefined): readonly string[] | 'all' {
+  if (known.some((d) => !d.channels)) return [];
+  return channels?.filter((c) => !known.some((d) => d.channels!.has(c))) ?? 'all';
 }
 
 const mostLevels = 10_000;

@@ -1,6 +1,7 @@
 import { availableParallelism } from 'node:os';
 import { Piscina } from 'piscina';
 import type * as Tasks from './worker.ts';
+import { yieldingThread } from './yielding.ts';
 
 type Task = keyof typeof Tasks;
 
@@ -18,9 +19,15 @@ export class ComputePool {
   private readonly pool: Piscina;
   readonly threads: number;
 
-  constructor(workerFile: string, threads = Math.max(2, availableParallelism())) {
+  /** `yields`: its threads stand back wherever others have something to do. */
+  constructor(
+    workerFile: string,
+    threads = Math.max(2, availableParallelism()),
+    { yields = false }: { yields?: boolean } = {},
+  ) {
     this.threads = threads;
-    this.pool = new Piscina({ filename: workerFile, minThreads: 1, maxThreads: threads, idleTimeout: 60_000 });
+    const env = yields ? { env: { ...process.env, [yieldingThread]: '1' } } : {};
+    this.pool = new Piscina({ filename: workerFile, minThreads: 1, maxThreads: threads, idleTimeout: 60_000, ...env });
     // Faults of a thread reach whoever waits for its task; between tasks they are only said.
     this.pool.on('error', (error: Error) => console.error('a compute thread:', error.message));
   }

@@ -14,6 +14,7 @@ import {
 import { createHash } from 'node:crypto';
 import { createReadStream } from 'node:fs';
 import { readFile } from 'node:fs/promises';
+import { constants, setPriority } from 'node:os';
 import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import type { FrameFile } from '../intake/frameFiles.ts';
@@ -25,9 +26,13 @@ import { evaluateFrame, type FrameFiles } from './evaluateFrame.ts';
 import { decodePictureShared } from './decodePicture.ts';
 import { decodeBand, type BandTask } from './decodeBand.ts';
 import type { SharedPlane } from './decodedPart.ts';
+import { yieldingThread } from './yielding.ts';
 import { thumbnail, type ThumbnailTask } from './thumbnail.ts';
 import { writeFrame } from './writeFrame.ts';
 import type { WriteTask } from './writeTask.ts';
+
+// Of the calling thread alone: that is what 0 means on Linux.
+if (process.env[yieldingThread]) setPriority(0, constants.priority.PRIORITY_LOW);
 
 export interface BalanceTask {
   readonly plan: Plan;

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { Router } from 'express';
-import { dataRoles, windowAtLevel } from '@june-haze/core';
+import { dataRoles, windowAtLevel, type Window } from '@june-haze/core';
 import {
   headerBytes,
   planesQuerySchema,
@@ -85,7 +85,13 @@ export function pixelRoutes(context: Context): Router {
     const level = dataRoles.has(pass.role) ? 0 : Math.max(0, Math.floor(Math.log2(source.facts.width / width)));
     const make = async () =>
       pool.run('makeThumbnail', {
-        decoded: await parts.get(file, pass.part - file.firstPart, level, () => response.closed),
+        decoded: await parts.get(
+          file,
+          pass.part - file.firstPart,
+          level,
+          pass.channels.map((c) => c.name),
+          () => response.closed,
+        ),
         pass,
         space,
         alpha: alphaOf(source),
@@ -128,7 +134,7 @@ async function* answerBytes(read: readonly ReturnType<typeof readWant>[]): Async
 async function readWant(
   { parts }: Context,
   found: Promise<FrameFile>,
-  { part, level, data, channels }: z.output<typeof planesWantSchema>,
+  { part, level, data, channels, window }: z.output<typeof planesWantSchema>,
   left: () => boolean,
 ): Promise<{ header: PlanesHeader; planes: readonly SharedPlane[] }> {
   const file = await found;
@@ -136,22 +142,46 @@ async function readWant(
   // A file's own smaller levels are averages: right for light, never for data.
   const decoded = file.black
     ? blackPart(file, channels)
-    : await parts.get(file, part - file.firstPart, data ? 0 : level, left);
+    : await parts.get(file, part - file.firstPart, data ? 0 : level, channels, left);
   const unknown = channels.find((c) => !Object.hasOwn(decoded.planes, c));
   if (unknown !== undefined) throw new RequestError(404, `${file.name} has no channel "${unknown}".`);
   if (left()) throw new GivenUp();
   const further = level - decoded.level;
   const { width, height, planes } = await parts.planes(decoded, channels, further, data);
+  const cut = window && withinPicture(window, width, height);
   const header = {
-    width,
-    height,
+    width: cut?.width ?? width,
+    height: cut?.height ?? height,
     types: planes.map(typeOf),
     missing: decoded.missing.map(([a, b]): [number, number] => [a, b]),
     file: file.name,
     size: decoded.size,
     data: windowAtLevel(decoded.data, further),
   };
-  return { header, planes };
+  return { header, planes: cut ? planes.map((p) => cutOut(p, width, cut)) : planes };
+}
+
+/** A window without what of it lies outside a picture. Throws a RequestError where nothing is left. */
+function withinPicture(window: Window, width: number, height: number): Window {
+  const [x, y] = [Math.max(0, window.x), Math.max(0, window.y)];
+  const right = Math.min(width, window.x + window.width);
+  const bottom = Math.min(height, window.y + window.height);
+  if (right <= x || bottom <= y) throw new RequestError(400, 'The window lies outside the picture.');
+  return { x, y, width: right - x, height: bottom - y };
+}
+
+/** A window of a plane. */
+function cutOut(plane: SharedPlane, width: number, window: Window): SharedPlane {
+  const { x, y, width: across, height } = window;
+  const bytes = plane.BYTES_PER_ELEMENT;
+  const out = new (plane.constructor as new (memory: SharedArrayBuffer) => SharedPlane)(
+    new SharedArrayBuffer(across * height * bytes),
+  );
+  for (let row = 0; row < height; row++) {
+    const from = (y + row) * width + x;
+    out.set(plane.subarray(from, from + across), row * across);
+  }
+  return out;
 }
 
 /** A frame that is left black, in the channels asked for. */

@@ -160,6 +160,7 @@ export function Pane(props: Props) {
     warn,
     exposure: state.exposure,
     scale: laid.scale,
+    seen: seenOf(laid, lying),
   };
 
   /** A frame is there when both pictures of it are. */
@@ -258,6 +259,7 @@ export function Pane(props: Props) {
       ? shot.sources.find((s) => s.id === (first.of as { sourceId: string }).sourceId)
       : undefined;
   const luminance = sight?.plans && colour ? colour.luminance(shot.workingSpace) : rec709Weights;
+  const inFront = (front === 'second' ? b : a).current?.engine?.shown;
   const over = (
     <>
       <Windows laid={laid} size={lying.picture} source={source} region={state.region} />
@@ -265,7 +267,8 @@ export function Pane(props: Props) {
         <PixelGrid
           laid={laid}
           lying={lying}
-          drawn={(front === 'second' ? b : a).current?.engine?.shown?.drawn}
+          drawn={inFront?.drawn}
+          level={inFront?.request.level ?? 0}
           turn={seen.turn}
         />
       )}

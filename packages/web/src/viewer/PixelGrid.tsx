@@ -9,12 +9,14 @@ interface Props {
   readonly laid: Laid;
   readonly lying: Lying;
   readonly drawn: Drawn | undefined;
+  /** The level that it was drawn at. */
+  readonly level: number;
   /** Another whenever the picture is another. */
   readonly turn: number;
 }
 
 /** The borders of pixels, and their codes where there is room, over what is seen. */
-export function PixelGrid({ laid, lying, drawn, turn }: Props) {
+export function PixelGrid({ laid, lying, drawn, level, turn }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     const target = canvas.current!;
@@ -24,8 +26,8 @@ export function PixelGrid({ laid, lying, drawn, turn }: Props) {
     const context = target.getContext('2d')!;
     context.scale(ratio, ratio);
     drawGrid(context, laid, lying);
-    if (laid.scale >= valuesFrom && drawn?.width === lying.picture.width) drawValues(context, laid, lying, drawn);
-  }, [laid, lying, drawn, turn]);
+    if (laid.scale >= valuesFrom && drawn && level === 0) drawValues(context, laid, lying, drawn);
+  }, [laid, lying, drawn, level, turn]);
   return <canvas ref={canvas} className="over" aria-hidden data-testid="grid" />;
 }
 
@@ -47,13 +49,21 @@ function drawGrid(context: CanvasRenderingContext2D, laid: Laid, lying: Lying): 
   context.stroke();
 }
 
-function drawValues(context: CanvasRenderingContext2D, laid: Laid, lying: Lying, { rgba, width }: Drawn): void {
+function drawValues(
+  context: CanvasRenderingContext2D,
+  laid: Laid,
+  lying: Lying,
+  { rgba, width, height, window }: Drawn,
+): void {
   const { x, y, width: across, height: down } = seenOf(laid, lying);
+  const [left, top] = [window?.x ?? 0, window?.y ?? 0];
   context.font = '9px "Atkinson Hyperlegible Mono Variable", monospace';
   context.textAlign = 'center';
   for (let row = y; row < y + down; row++)
     for (let column = x; column < x + across; column++) {
-      const i = 4 * (row * width + column);
+      const [inX, inY] = [column - left, row - top];
+      if (inX < 0 || inY < 0 || inX >= width || inY >= height) continue;
+      const i = 4 * (inY * width + inX);
       const [r, g, b] = [rgba[i]!, rgba[i + 1]!, rgba[i + 2]!];
       // Black on light pixels, white on dark ones.
       context.fillStyle = 0.2126 * r + 0.7152 * g + 0.0722 * b > 118 ? '#000' : '#fff';

@@ -6,6 +6,7 @@ import {
   type ScopesWanted,
   type Size,
   type WarningKind,
+  type Window,
 } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { useCallback, useEffect, useMemo, useRef, type RefObject } from 'react';
@@ -14,6 +15,8 @@ import { PictureEngine } from './engine/PictureEngine.ts';
 import { useRoom } from '../room/room.ts';
 import type { Plans } from './engine/plans.ts';
 import type { Sight } from './sights.ts';
+import { partAround } from './partAround.ts';
+import { useSame } from './useSame.ts';
 
 /** What a picture shows, all that React knows of. */
 export interface Shown {
@@ -34,6 +37,8 @@ export interface Shown {
   readonly exposure: number;
   /** Screen pixels per picture pixel. */
   readonly scale: number;
+  /** The part of the picture that is seen, in its pixels. */
+  readonly seen: Window;
 }
 
 export interface Told {
@@ -58,7 +63,7 @@ export interface Picture {
 
 /** Keeps a canvas showing what it should. */
 export function usePicture(canvas: RefObject<HTMLCanvasElement | null>, shown: Shown, told: Told): Picture {
-  const { shot, colour, sight, size, frame, show, inspection, warn, scopes, exposure, scale, counts } = shown;
+  const { shot, colour, sight, size, frame, show, inspection, warn, scopes, exposure, scale, counts, seen } = shown;
   const { workingSpace } = shot;
   const engine = useRef<PictureEngine>(undefined);
   const report = useRef(told);
@@ -93,6 +98,10 @@ export function usePicture(canvas: RefObject<HTMLCanvasElement | null>, shown: S
     [stampList, sight],
   );
 
+  // What is counted over the picture needs all of it.
+  const parted = !scopes && warn.length === 0;
+  const part = useSame(parted ? partAround(seen, size, level) : undefined);
+
   const request = useMemo((): PictureRequest | undefined => {
     if (!sight) return undefined;
     const { plans, later, showing } = sight;
@@ -110,8 +119,24 @@ export function usePicture(canvas: RefObject<HTMLCanvasElement | null>, shown: S
       stamps,
       size,
       ...atLevel(size.width, size.height, level),
+      window: part,
     };
-  }, [sight, workingSpace, exposure, colour, inspection, warn, scopes, show, frame, sourceFrames, stamps, size, level]);
+  }, [
+    sight,
+    workingSpace,
+    exposure,
+    colour,
+    inspection,
+    warn,
+    scopes,
+    show,
+    frame,
+    sourceFrames,
+    stamps,
+    size,
+    level,
+    part,
+  ]);
   const latest = useRef({ request, sight, nearest, counts });
   useEffect(() => {
     latest.current = { request, sight, nearest, counts };
@@ -124,7 +149,8 @@ export function usePicture(canvas: RefObject<HTMLCanvasElement | null>, shown: S
     engine.current?.show({
       request: asked,
       moving,
-      coarser: next > asked.level ? { ...asked, ...atLevel(full.width, full.height, next) } : undefined,
+      coarser:
+        next > asked.level ? { ...asked, ...atLevel(full.width, full.height, next), window: undefined } : undefined,
       counts: moving ? undefined : counted,
       done: (result) => report.current.drawn(result, asked.frame - later),
       counted: (summary) => report.current.counted(summary),

@@ -1,6 +1,8 @@
 import type { CodeEncoding, DifferenceWay } from '@june-haze/core';
 import { useEffect, useImperativeHandle, useRef, type Ref } from 'react';
 import type { PictureCanvasHandle } from '../PictureCanvas.tsx';
+import { samePart } from '../engine/drawnPictures.ts';
+import { PicturePaper } from '../engine/PicturePaper.ts';
 import type { Laid } from '../geometry.ts';
 
 export interface DifferenceHandle {
@@ -21,27 +23,28 @@ interface Props {
 /** What lies between two pictures, drawn anew whenever either changes; while one is drawn, later ones wait as one. */
 export function DifferenceCanvas({ a, b, way, encoding, size, laid, handle }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
+  const paper = useRef<PicturePaper>(undefined);
   const state = useRef({ busy: false, again: false });
   const draw = useRef<() => void>(() => undefined);
   useEffect(() => {
     draw.current = () => {
       const [first, second] = [a()?.engine, b()?.engine];
       const [x, y] = [first?.shown, second?.shown];
-      if (!first || !x || !y || x.drawn.rgba.length !== y.drawn.rgba.length || x.drawn.width !== y.drawn.width) return;
+      if (!first || !x || !y || x.request.level !== y.request.level) return;
+      const [one, other] = samePart(x.drawn, y.drawn);
+      if (!one || !other) return;
       if (state.current.busy) {
         state.current.again = true;
         return;
       }
       state.current = { busy: true, again: false };
       first.pool
-        .drawDifference(x.drawn, y.drawn, way, encoding)
+        .drawDifference(one, other, way, encoding)
         .then((rgba) => {
           const target = canvas.current;
           if (!target) return;
-          const { width, height } = x.drawn;
-          if (target.width !== width) target.width = width;
-          if (target.height !== height) target.height = height;
-          target.getContext('2d', { alpha: false })!.putImageData(new ImageData(rgba, width), 0, 0);
+          paper.current ??= new PicturePaper(target);
+          paper.current.put({ ...one, rgba }, x.request, JSON.stringify([way, x.request.level]));
         })
         // A worker that died is begun again; the next change draws it.
         .catch(() => undefined)

@@ -2,6 +2,7 @@ import {
   addScopes,
   noScopes,
   printOfPicture,
+  sideAtLevel,
   summarise,
   warningKinds,
   type FramePrint,
@@ -12,6 +13,7 @@ import {
 import type { Drawn } from './drawnPictures.ts';
 import { takeInput } from './lastInput.ts';
 import type { PictureJob, PictureRequest, PictureResult, ProbeAnswer } from './messages.ts';
+import { PicturePaper } from './PicturePaper.ts';
 import type { Plans } from './plans.ts';
 import { giveBackPool, takePool, type PicturePool } from './PicturePool.ts';
 import { WorkerDied } from './PictureWorkers.ts';
@@ -66,7 +68,7 @@ const patience = 500;
  */
 export class PictureEngine {
   readonly pool: PicturePool;
-  private readonly canvas: HTMLCanvasElement;
+  private readonly paper: PicturePaper;
   private busy = false;
   private queued: Queued | undefined;
   private last: { readonly request: PictureRequest; readonly job: PictureJob | undefined } | undefined;
@@ -87,7 +89,7 @@ export class PictureEngine {
   private scratch = new Uint8ClampedArray();
 
   constructor(canvas: HTMLCanvasElement) {
-    this.canvas = canvas;
+    this.paper = new PicturePaper(canvas);
     this.pool = takePool();
   }
 
@@ -125,10 +127,23 @@ export class PictureEngine {
   async probe(region: Window): Promise<ProbeAnswer | undefined> {
     const request = this.last?.request;
     if (!request || !within(region, request)) return undefined;
-    const job = this.last!.job ?? (await this.pool.jobs.prepare(request));
-    this.last = { request, job };
-    return (await this.pool.workers.ask<'probe'>(region.y % this.pool.workers.count, { kind: 'probe', job, region }))
-      .probe;
+    const kept = this.last!.job;
+    const job = kept && (!kept.window || holds(kept.window, region)) ? kept : await this.jobOf(request, region);
+    if (!kept && !job.window) this.last = { request, job };
+    return this.probeIn(job, region);
+  }
+
+  /** A job of what is shown that has a region in it. */
+  private jobOf(request: PictureRequest, region: Window): Promise<PictureJob> {
+    const { window } = request;
+    return this.pool.jobs.prepare({ ...request, window: window && !holds(window, region) ? region : window });
+  }
+
+  private async probeIn(job: PictureJob, { x, y, width, height }: Window): Promise<ProbeAnswer> {
+    const { x: left, y: top } = job.window ?? { x: 0, y: 0 };
+    const region = { x: x - left, y: y - top, width, height };
+    const worker = y % this.pool.workers.count;
+    return (await this.pool.workers.ask<'probe'>(worker, { kind: 'probe', job, region })).probe;
   }
 
   /** A pixel of other plans, of the frame and level that are shown. */
@@ -136,8 +151,7 @@ export class PictureEngine {
     const request = this.last?.request;
     const region = { x, y, width: 1, height: 1 };
     if (!request || !within(region, request)) return undefined;
-    const job = await this.pool.jobs.prepare({ ...request, plans, show: 'total' });
-    return (await this.pool.workers.ask<'probe'>(0, { kind: 'probe', job, region })).probe;
+    return this.probeIn(await this.jobOf({ ...request, plans, show: 'total' }, region), region);
   }
 
   dispose(): void {
@@ -149,7 +163,7 @@ export class PictureEngine {
   async wholeOf(more: Partial<PictureRequest> = {}): Promise<Drawn | undefined> {
     if (!this.put) return undefined;
     const { size } = this.put.request;
-    const request = { ...this.put.request, ...more, level: 0, ...size, warn: [], scopes: undefined };
+    const request = { ...this.put.request, ...more, level: 0, ...size, window: undefined, warn: [], scopes: undefined };
     const held = this.pool.drawn.get(stateOf(request), request.frame);
     if (held) return held;
     const { drawn } = await this.draw(request, true);
@@ -200,7 +214,7 @@ export class PictureEngine {
   }
 
   private async atRest({ request, coarser, counted, counts = request.plans }: Asked): Promise<void> {
-    const summary = counted && (await this.count({ ...request, plans: counts }));
+    const summary = counted && (await this.count({ ...countable(request), plans: counts }));
     if (summary) counted(summary);
     if (coarser && !this.disturbed) await this.pool.planes.need(coarser, coarser.plans.at(coarser.frame));
     await this.drawAhead(request);
@@ -240,7 +254,8 @@ export class PictureEngine {
   private async drawAhead(request: PictureRequest): Promise<void> {
     const state = stateOf(request);
     for (const frame of this.ahead) {
-      if (this.disturbed || !this.pool.drawn.fits(request.width * request.height * 4)) return;
+      const { width, height } = request.window ?? request;
+      if (this.disturbed || !this.pool.drawn.fits(width * height * 4)) return;
       if (this.pool.drawn.get(state, frame)) continue;
       // A frame that is missing says so when it is looked at; the others are drawn all the same.
       await this.draw({ ...request, frame }, true)
@@ -255,10 +270,8 @@ export class PictureEngine {
     const held = this.pool.drawn.get(stateOf(request), request.frame);
     const { drawn, job } = held ? { drawn: held, job: undefined } : await this.draw(request, atRest);
     if (!held && atRest) this.pool.drawn.set(stateOf(request), request.frame, printed(drawn));
-    const { width, height, rgba, clipped, warned, scopes } = drawn;
-    if (this.canvas.width !== width) this.canvas.width = width;
-    if (this.canvas.height !== height) this.canvas.height = height;
-    this.canvas.getContext('2d', { alpha: false })!.putImageData(new ImageData(rgba, width), 0, 0);
+    const { clipped, warned, scopes } = drawn;
+    this.paper.put(drawn, request, `${stateOf({ ...request, window: undefined })} ${request.frame}`);
     this.last = { request, job };
     this.put = { drawn, request };
     return { milliseconds: performance.now() - started, clipped, warned, scopes, level: request.level };
@@ -287,7 +300,7 @@ export class PictureEngine {
     const job = await this.pool.jobs
       .prepare(request, aborting.signal)
       .finally(() => (this.fetching === fetching ? (this.fetching = undefined) : undefined));
-    const { width, height } = request;
+    const { width, height, window } = job;
     const share = this.pool.jobs.share(job);
     const { claims } = share(0);
     const shared = memoryIsShared ? new Uint8Array(allocateShared(width * height * 4)) : undefined;
@@ -309,7 +322,7 @@ export class PictureEngine {
     const warned = warningKinds.map((_, k) => made.reduce((n, a) => n + a.warned[k]!, 0) / (width * height));
     const scopes = job.scopes && noScopes();
     for (const part of made) if (scopes && part.scopes) addScopes(scopes, part.scopes);
-    return { drawn: { width, height, rgba, clipped, warned, scopes }, job };
+    return { drawn: { width, height, window, rgba, clipped, warned, scopes }, job };
   }
 }
 
@@ -317,3 +330,18 @@ const printed = (drawn: Drawn): Drawn => ({ ...drawn, print: printOfPicture(draw
 
 const within = ({ x, y, width, height }: Window, picture: { readonly width: number; readonly height: number }) =>
   x >= 0 && y >= 0 && width > 0 && height > 0 && x + width <= picture.width && y + height <= picture.height;
+
+const holds = (window: Window, { x, y, width, height }: Window) =>
+  x >= window.x && y >= window.y && x + width <= window.x + window.width && y + height <= window.y + window.height;
+
+/** Shares and balance are counted over the whole picture; of a large one of which a part is seen, at a level of at most so many pixels. */
+const countedPixels = 1 << 21;
+
+function countable(request: PictureRequest): PictureRequest {
+  if (!request.window) return request;
+  const { size } = request;
+  let { level } = request;
+  while (sideAtLevel(size.width, level) * sideAtLevel(size.height, level) > countedPixels) level++;
+  const sides = { width: sideAtLevel(size.width, level), height: sideAtLevel(size.height, level) };
+  return { ...request, ...sides, level, window: undefined };
+}

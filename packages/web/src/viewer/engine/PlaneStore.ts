@@ -2,7 +2,7 @@ import { whyOtherSize, type Plan, type Plane, type Window } from '@june-haze/cor
 import type { PlanesHeader } from '@june-haze/contract';
 import type { InputPlaces, PictureRequest } from './messages.ts';
 import type { PlanesDelivery, PlanesOrder } from './planesWorker.ts';
-import { groupWants, wantedInputs, type WantedPlane } from './wants.ts';
+import { groupWants, wantedInputs, windowOf, type WantedPlane } from './wants.ts';
 
 type Described = Exclude<PlanesHeader, { error: string }>;
 
@@ -78,14 +78,23 @@ export class PlaneStore {
    */
   async need(request: PictureRequest, plan: Plan, signal?: AbortSignal): Promise<InputPlaces[]> {
     const wanted = wantedInputs(request, plan);
+    const part = windowOf(request, plan);
     const all = wanted.flatMap(({ colour, alpha }) => (alpha ? [...colour, alpha] : colour));
     await this.fetch(all, signal);
     const places = wanted.map(({ colour, alpha, size, levelSize }): InputPlaces => {
       const found = [...colour, ...(alpha ? [alpha] : [])].map(({ key }) => this.held.get(key)!.header);
       for (const header of found) checkWhole(header, request.frame, size);
-      const window: Window = { x: 0, y: 0, ...levelSize };
+      const own = part ? { width: part.width, height: part.height } : levelSize;
+      const window: Window = { x: 0, y: 0, ...own };
+      const { data } = found[0]!;
+      const [left, top] = part ? [part.x, part.y] : [0, 0];
       const keys = colour.map((p) => p.key) as unknown as InputPlaces['colour'];
-      return { colour: keys, ...(alpha ? { alpha: alpha.key } : {}), window, data: found[0]!.data };
+      return {
+        colour: keys,
+        ...(alpha ? { alpha: alpha.key } : {}),
+        window,
+        data: { ...data, x: data.x - left, y: data.y - top },
+      };
     });
     this.shrink(new Set(all.map((p) => p.key)));
     return places;

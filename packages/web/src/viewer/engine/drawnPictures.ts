@@ -1,9 +1,12 @@
-import type { FramePrint, ScopeCounts } from '@june-haze/core';
+import type { FramePrint, ScopeCounts, Window } from '@june-haze/core';
 
 /** A finished picture as it was put on the canvas. */
 export interface Drawn {
+  /** Of what was made: the window, where there is one. */
   readonly width: number;
   readonly height: number;
+  /** Where it lies in the picture of its level, where it is a part of it. */
+  readonly window?: Window | undefined;
   readonly rgba: Uint8ClampedArray<ArrayBuffer>;
   readonly clipped: number | undefined;
   /** Share of pixels with each warning, in the order of their kinds. */
@@ -89,3 +92,27 @@ export class DrawnPictures {
 
 const bytesOf = ({ rgba, scopes }: Drawn) =>
   rgba.byteLength + (scopes ? Object.values(scopes).reduce((n: number, s: Uint32Array) => n + s.byteLength, 0) : 0);
+
+/** Two pictures of one level cut to the part that both have; undefined where they have none. */
+export function samePart(a: Drawn, b: Drawn): readonly [Drawn, Drawn] | readonly [undefined, undefined] {
+  const [one, other] = [windowOf(a), windowOf(b)];
+  const [x, y] = [Math.max(one.x, other.x), Math.max(one.y, other.y)];
+  const width = Math.min(one.x + one.width, other.x + other.width) - x;
+  const height = Math.min(one.y + one.height, other.y + other.height) - y;
+  if (width <= 0 || height <= 0) return [undefined, undefined];
+  const part = { x, y, width, height };
+  return [cutTo(a, one, part), cutTo(b, other, part)];
+}
+
+const windowOf = ({ window, width, height }: Drawn): Window => window ?? { x: 0, y: 0, width, height };
+
+function cutTo(drawn: Drawn, own: Window, part: Window): Drawn {
+  const { x, y, width, height } = part;
+  if (x === own.x && y === own.y && width === own.width && height === own.height) return drawn;
+  const rgba = new Uint8ClampedArray(width * height * 4);
+  for (let row = 0; row < height; row++) {
+    const from = 4 * ((y - own.y + row) * own.width + x - own.x);
+    rgba.set(drawn.rgba.subarray(from, from + 4 * width), 4 * row * width);
+  }
+  return { ...drawn, width, height, window: part, rgba };
+}

@@ -43,6 +43,8 @@ export interface PictureRequest {
   /** Size at the level. */
   readonly width: number;
   readonly height: number;
+  /** The part that is seen, in pixels of the level: where pixels hang on themselves alone no more is made. */
+  readonly window?: Window | undefined;
 }
 
 /** Where the planes of a plan's input are, by their keys. */
@@ -54,6 +56,7 @@ export interface InputPlaces {
 }
 
 /** A picture to be made: all that workers must know of it but the planes, which they hold. */
+/** `width` and `height` are of what is made: the window, where there is one. */
 export interface PictureJob extends Omit<PictureRequest, 'plans' | 'frame' | 'sourceFrames' | 'stamps' | 'size'> {
   readonly plan: Plan;
   /** Tells one picture from another. */

@@ -16,6 +16,7 @@ import type { PlaneStore } from './PlaneStore.ts';
 import type { PictureWorkers } from './PictureWorkers.ts';
 import { allocateShared, memoryIsShared } from './sharedMemory.ts';
 import { blockCount } from './takeBlocks.ts';
+import { windowOf } from './wants.ts';
 
 /** A worker's part of a picture is cut into so many blocks: small enough that no worker waits long for another. */
 const blocksEach = 4;
@@ -38,9 +39,11 @@ export class PictureJobs {
 
   /** A job for a picture. Throws a sentence where a plane cannot be had. */
   async prepare(request: PictureRequest, signal?: AbortSignal): Promise<PictureJob> {
-    const { plans, frame, workingSpace, showing, colour, inspection, warn, show, level, width, height } = request;
+    const { plans, frame, workingSpace, showing, colour, inspection, warn, show, level } = request;
     const own = plans.at(frame);
     const plan = show === 'difference' ? differencePlan(own) : own;
+    const window = windowOf(request, plan);
+    const { width, height } = window ?? request;
     const inputs = await this.planes.need(request, plan, signal);
     const keys = this.keys.of(
       plan,
@@ -50,7 +53,7 @@ export class PictureJobs {
       of: request.scopes.of,
       region: request.scopes.region && windowAtLevel(request.scopes.region, level),
     };
-    const shown = { workingSpace, showing, colour, inspection, warn, scopes, show, level, width, height };
+    const shown = { workingSpace, showing, colour, inspection, warn, scopes, show, level, width, height, window };
     let job: PictureJob = { ...shown, number: this.nextNumber++, plan, inputs, keys, whole: new Map() };
     for (const node of wholeNodes(plan)) {
       const whole = await this.whole(job, node);

@@ -1,4 +1,4 @@
-import { sideAtLevel, type Plan, type Size } from '@june-haze/core';
+import { isPointwise, sideAtLevel, type Plan, type Size, type Window } from '@june-haze/core';
 import type { PlanesWant } from '@june-haze/contract';
 import type { PictureRequest } from './messages.ts';
 
@@ -18,8 +18,13 @@ export interface WantedInput {
   readonly levelSize: Size;
 }
 
+/** The part of a picture that is made, in pixels of its level; undefined for all of it. */
+export const windowOf = ({ window }: PictureRequest, plan: Plan): Window | undefined =>
+  window && isPointwise(plan) ? window : undefined;
+
 /** The planes that a picture is made of. Alpha is made smaller as its colour is: both averaged, or, of data, neither. */
 export function wantedInputs(request: PictureRequest, plan: Plan): WantedInput[] {
+  const window = windowOf(request, plan);
   return plan.inputs.map((input, i) => {
     const { sourceId, part, data = false } = input;
     const frame = request.sourceFrames[sourceId] ?? request.frame;
@@ -31,8 +36,9 @@ export function wantedInputs(request: PictureRequest, plan: Plan): WantedInput[]
         part: ofPart,
         level: request.level,
         data,
+        ...(window ? { window } : {}),
       };
-      return { key: JSON.stringify([...Object.values(of), channel]), channel, of };
+      return { key: JSON.stringify([of, channel]), channel, of };
     };
     const size = sizeOf(plan, i, request.size);
     return {
