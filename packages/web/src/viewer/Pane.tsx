@@ -95,6 +95,13 @@ export function Pane(props: Props) {
   const { inspection, counts, onSummary, onDrawn, onScopes, ahead, onHeld, drag, onTime, handle } = props;
   const { way, front, second, a, b, getA, getB, differenceWay, encoding } = comparison;
   const box = useRef<HTMLDivElement | null>(null);
+  const setBox = useCallback(
+    (element: HTMLDivElement | null) => {
+      box.current = element;
+      boxRef(element);
+    },
+    [boxRef],
+  );
   const probe = useRef<ProbeHandle>(null);
   const [failure, setFailure] = useState<string>();
   const [failureB, setFailureB] = useState<string>();
@@ -285,10 +292,7 @@ export function Pane(props: Props) {
 
   return (
     <div
-      ref={(element) => {
-        box.current = element;
-        boxRef(element);
-      }}
+      ref={setBox}
       className={drag ? 'picture carrying' : 'picture'}
       tabIndex={0}
       role="application"

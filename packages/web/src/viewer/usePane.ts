@@ -9,9 +9,10 @@ export function usePane(size: Size, aspect: number, halves: boolean) {
   const ref = useCallback((box: HTMLDivElement | null) => {
     observer.current?.disconnect();
     if (!box) return;
-    observer.current = new ResizeObserver(([entry]) =>
-      setWhole({ width: entry!.contentRect.width, height: entry!.contentRect.height }),
-    );
+    observer.current = new ResizeObserver(([entry]) => {
+      const { width, height } = entry!.contentRect;
+      setWhole((before) => (before.width === width && before.height === height ? before : { width, height }));
+    });
     observer.current.observe(box);
   }, []);
   const lying = useMemo(

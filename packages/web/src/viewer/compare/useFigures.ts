@@ -24,16 +24,18 @@ export function useFigures(
   const [figures, setFigures] = useState<ComparedFigures>();
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const clearing = useRef<ReturnType<typeof setTimeout>>(undefined);
+  /** The figures that are shown: a picture that moves asks for no rendering where there are none. */
+  const there = useRef<ComparedFigures>(undefined);
   const turn = useRef(0);
   const changed = useCallback(() => {
     clearTimeout(timer.current);
     const own = ++turn.current;
     clearTimeout(clearing.current);
-    clearing.current = setTimeout(() => setFigures(undefined));
+    if (there.current) clearing.current = setTimeout(() => setFigures((there.current = undefined)));
     if (!on) return;
     timer.current = setTimeout(() => {
       count(a, b, encoding, region)
-        .then((counted) => own === turn.current && setFigures(counted))
+        .then((counted) => own === turn.current && setFigures((there.current = counted)))
         .catch((error: unknown) => {
           // Another picture is wanted: whoever wants it tells of it.
           if (!(error instanceof Superseded)) console.error(error);
