@@ -21,13 +21,13 @@ export const chromaticitySpan = { x: 0.8, y: 0.9 };
 
 export interface ScopeCounts {
   /** By channel, level from below, column: counts of pixels. */
-  readonly waveform: Uint32Array;
+  readonly waveform: Uint32Array<ArrayBuffer>;
   /** By channel and level. */
-  readonly histogram: Uint32Array;
+  readonly histogram: Uint32Array<ArrayBuffer>;
   /** Of codes: Cb across, Cr upwards from below, the middle neutral; ITU-R BT.709-6 item 3.3. */
-  readonly vectors: Uint32Array;
+  readonly vectors: Uint32Array<ArrayBuffer>;
   /** Of working light: x across, y upwards. */
-  readonly chromaticity: Uint32Array;
+  readonly chromaticity: Uint32Array<ArrayBuffer>;
 }
 
 export const noScopes = (): ScopeCounts => ({

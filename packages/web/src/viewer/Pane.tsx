@@ -13,6 +13,7 @@ import { useCommand } from '../commands/registry.ts';
 import { DifferenceCanvas } from './compare/DifferenceCanvas.tsx';
 import { HeatLegend } from './compare/HeatLegend.tsx';
 import { QuickCommands } from './compare/QuickCommands.tsx';
+import type { QuickComparison } from './compare/quick.ts';
 import type { Comparison } from './compare/useComparison.ts';
 import { wipedPart, WipeLine } from './compare/WipeLine.tsx';
 import type { PictureResult, ProbeAnswer } from './engine/messages.ts';
@@ -105,7 +106,8 @@ export function Pane(props: Props) {
   const probe = useRef<ProbeHandle>(null);
   const [failure, setFailure] = useState<string>();
   const [failureB, setFailureB] = useState<string>();
-  const [ready, setReady] = useState({ a: false, b: undefined as Sight | undefined });
+  const [drawnA, setDrawnA] = useState(false);
+  const [drawnB, setDrawnB] = useState<DrawnSecond>();
   const [seen, setSeen] = useState<{ warned: readonly number[]; clipped: number | undefined; turn: number }>({
     warned: [],
     clipped: undefined,
@@ -170,6 +172,7 @@ export function Pane(props: Props) {
     seen: seenOf(laid, lying),
   };
 
+  const wantedB = { sight: second, frame, exposure: state.exposure, inspection: shownAs };
   /** A frame is there when both pictures of it are. */
   const drawnFrames = useRef({ a: -1, b: -1 });
   const drawn = (which: 'a' | 'b', result: PictureResult | Error, of: number) => {
@@ -187,7 +190,7 @@ export function Pane(props: Props) {
       if (!(result instanceof Error)) {
         // Written past React: nothing else of the page changes with it.
         onTime(inWords(result, a.current?.level ?? 0));
-        if (!ready.a) setReady((r) => ({ ...r, a: true }));
+        if (!drawnA) setDrawnA(true);
         const needsTurn = laid.scale >= gridFrom;
         setSeen((s) =>
           needsTurn || s.clipped !== result.clipped || s.warned.join() !== result.warned.join()
@@ -202,7 +205,8 @@ export function Pane(props: Props) {
   const toldB = {
     drawn: (result: PictureResult | Error, of: number) => {
       setFailureB(result instanceof Error ? result.message : undefined);
-      if (!(result instanceof Error) && ready.b !== second) setReady((r) => ({ ...r, b: second }));
+      // Played frames go past React: they change nothing of this.
+      if (!(result instanceof Error) && of === frame && second && !isDrawn(drawnB, wantedB)) setDrawnB(wantedB);
       drawn('b', result, of);
     },
     counted: () => undefined,
@@ -259,8 +263,17 @@ export function Pane(props: Props) {
     enabled: state.region !== null,
   });
 
+  const secondHalf = useRef<HTMLDivElement>(null);
+  const press = (q: QuickComparison) => {
+    // What is drawn already is there with the next frame of the screen; React follows.
+    const sightOfQ = q.choice && comparison.sights(q.choice);
+    if (way === 'alone' && sightOfQ instanceof Object && isDrawn(drawnB, { ...wantedB, sight: sightOfQ as Sight }))
+      secondHalf.current!.style.visibility = 'visible';
+    comparison.press(q);
+  };
+
   const side = way === 'side';
-  const showsB = second !== undefined && ready.b === second && (way !== 'flip' || front === 'second') && !between;
+  const showsB = second !== undefined && isDrawn(drawnB, wantedB) && (way !== 'flip' || front === 'second') && !between;
   const source =
     first.of.kind === 'pass'
       ? shot.sources.find((s) => s.id === (first.of as { sourceId: string }).sourceId)
@@ -304,7 +317,7 @@ export function Pane(props: Props) {
       onContextMenu={(e) => e.preventDefault()}
       onKeyDown={pointer.onKeyDown}
     >
-      <QuickCommands quick={comparison.quick} onPress={comparison.press} />
+      <QuickCommands quick={comparison.quick} onPress={press} />
       <div className="half" style={{ width: side ? lying.pane.width : '100%' }}>
         <PictureCanvas
           handle={a}
@@ -329,6 +342,7 @@ export function Pane(props: Props) {
         {over}
       </div>
       <div
+        ref={secondHalf}
         className="half"
         style={{
           left: side ? lying.pane.width : 0,
@@ -344,7 +358,6 @@ export function Pane(props: Props) {
           shown={{ ...rest, sight: second, scopes: front === 'second' ? scopes : undefined }}
           told={toldB}
           ahead={second ? ahead : undefined}
-          hidden={!showsB}
         />
         {side && over}
       </div>
@@ -395,7 +408,7 @@ export function Pane(props: Props) {
         {(way === 'codes' || way === 'deltaE') && second && <HeatLegend of={way} />}
         <WarningsTag warn={warn} warned={seen.warned} clipped={seen.clipped} />
       </div>
-      {!ready.a && failure === undefined && sight && (
+      {!drawnA && failure === undefined && sight && (
         <div
           className="making-picture"
           role="status"
@@ -412,6 +425,21 @@ export function Pane(props: Props) {
     </div>
   );
 }
+
+/** What the second canvas was last drawn as: it is shown for nothing else. */
+interface DrawnSecond {
+  readonly sight: Sight | undefined;
+  readonly frame: number;
+  readonly exposure: number;
+  readonly inspection: Inspection;
+}
+
+const isDrawn = (drawn: DrawnSecond | undefined, wanted: DrawnSecond): boolean =>
+  drawn !== undefined &&
+  drawn.sight === wanted.sight &&
+  drawn.frame === wanted.frame &&
+  drawn.exposure === wanted.exposure &&
+  drawn.inspection === wanted.inspection;
 
 const isUntouched = (sight: Sight | undefined) => sight?.light === false;
 

@@ -20,12 +20,11 @@ interface Props {
   /** Frames that may be drawn ahead, the next first. */
   readonly ahead?: readonly number[] | undefined;
   readonly onHeld?: OnHeld | undefined;
-  readonly hidden?: boolean | undefined;
   readonly style?: CSSProperties | undefined;
 }
 
 /** One picture on a canvas of its own, where it lies in its pane. */
-export function PictureCanvas({ shown, laid, told, handle, testId, ahead, onHeld, hidden = false, style }: Props) {
+export function PictureCanvas({ shown, laid, told, handle, testId, ahead, onHeld, style }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const { engine, level, move } = usePicture(canvas, shown, told);
   useImperativeHandle(
@@ -53,7 +52,6 @@ export function PictureCanvas({ shown, laid, told, handle, testId, ahead, onHeld
         height: size.height,
         transform: `translate(${laid.left}px, ${laid.top}px) scale(${laid.scaleX}, ${laid.scale})`,
         imageRendering: laid.scale * window.devicePixelRatio >= 1 ? 'pixelated' : 'auto',
-        visibility: hidden ? 'hidden' : 'visible',
         ...style,
       }}
     />

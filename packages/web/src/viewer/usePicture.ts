@@ -61,6 +61,9 @@ export interface Picture {
   move(moved: Moved): void;
 }
 
+/** While the hand moves, scopes count every so many rows. */
+const rowsWhileMoving = 8;
+
 /** Keeps a canvas showing what it should. */
 export function usePicture(canvas: RefObject<HTMLCanvasElement | null>, shown: Shown, told: Told): Picture {
   const { shot, colour, sight, size, frame, show, inspection, warn, scopes, exposure, scale, counts, seen } = shown;
@@ -169,6 +172,8 @@ export function usePicture(canvas: RefObject<HTMLCanvasElement | null>, shown: S
         ...(plans ? { plans } : {}),
         ...(next === undefined ? {} : { frame: next + of.later }),
         ...(stops === undefined ? {} : { showing: exposed(of.showing, stops) }),
+        // The hand goes first: what is counted is exact when it rests.
+        ...(now.scopes && next === undefined ? { scopes: { ...now.scopes, every: rowsWhileMoving } } : {}),
       };
       ask(asked, next === undefined);
     },

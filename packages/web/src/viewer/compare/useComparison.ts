@@ -36,6 +36,7 @@ export interface Comparison {
   readonly encoding: CodeEncoding;
   readonly figures: ComparedFigures | undefined;
   readonly quick: readonly QuickComparison[];
+  readonly sights: Sights;
   press(quick: QuickComparison): void;
   /** Compares with what was chosen last, in the next way; ends after the last. */
   next(): void;
@@ -101,6 +102,7 @@ export function useComparison(of: ComparisonOf): Comparison {
     encoding,
     figures,
     quick,
+    sights,
     press,
     next: () => {
       leave();

@@ -189,7 +189,7 @@ export class PictureEngine {
       done(result);
       if (result instanceof Error) continue;
       if (!moving) this.tellHeld(stateOf(request));
-      if (lesser) this.finishWhenResting({ ...asked, moving: false });
+      if (lesser || (moving && request.scopes?.every)) this.finishWhenResting(exact(asked));
       else this.whenResting(asked);
     }
     this.busy = false;
@@ -345,3 +345,10 @@ function countable(request: PictureRequest): PictureRequest {
   const sides = { width: sideAtLevel(size.width, level), height: sideAtLevel(size.height, level) };
   return { ...request, ...sides, level, window: undefined };
 }
+
+/** What was shown coarser, or counted here and there, as it is. */
+const exact = (asked: Asked): Asked => ({
+  ...asked,
+  moving: false,
+  request: { ...asked.request, scopes: asked.request.scopes && { ...asked.request.scopes, every: undefined } },
+});

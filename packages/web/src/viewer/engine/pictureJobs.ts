@@ -50,7 +50,7 @@ export class PictureJobs {
       inputs.map(({ colour, alpha }) => JSON.stringify([colour, alpha])),
     );
     const scopes = request.scopes && {
-      of: request.scopes.of,
+      ...request.scopes,
       region: request.scopes.region && windowAtLevel(request.scopes.region, level),
     };
     const shown = { workingSpace, showing, colour, inspection, warn, scopes, show, level, width, height, window };

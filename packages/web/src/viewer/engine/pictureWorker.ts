@@ -99,6 +99,12 @@ async function answer(task: Task): Promise<Answer> {
   }
 }
 
+/** What goes to the page without being copied. */
+const handedOver = (said: Answer): ArrayBuffer[] =>
+  said.kind === 'picture' && said.scopes
+    ? Object.values(said.scopes).map((counts: Uint32Array<ArrayBuffer>) => counts.buffer)
+    : [];
+
 /** Tasks follow each other: one that waits for colours keeps its place, and nothing else lies in the heap meanwhile. */
 let last = Promise.resolve();
 
@@ -112,5 +118,5 @@ self.onmessage = ({ data }: MessageEvent<ToWorker>) => {
         kind: 'error',
         message: error instanceof Error ? error.message : String(error),
       }))
-      .then((said) => self.postMessage({ ...said, id: data.id } satisfies FromWorker));
+      .then((said) => self.postMessage({ ...said, id: data.id } satisfies FromWorker, { transfer: handedOver(said) }));
 };

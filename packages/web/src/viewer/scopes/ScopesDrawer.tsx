@@ -28,6 +28,9 @@ interface Props {
   readonly title: string;
 }
 
+/** Milliseconds between two drawings, at least. */
+const betweenDrawings = 160;
+
 const titles: Readonly<Record<ScopeKind, string>> = { brightness: 'Y', overlaid: 'RGB', parade: 'R G B' };
 
 /** The scopes of the picture in one drawer and on one scale: waveform and histogram share it, of codes or of stops from grey. */
@@ -42,9 +45,8 @@ export const ScopesDrawer = memo(function ScopesDrawer({ scopes, onScopes, hasRe
   const last = useRef<ScopeCounts>(undefined);
   const draw = useCallback(
     (counts: ScopeCounts) => {
-      last.current = counts;
       put(wave, drawWaveform(counts, waveform, dim));
-      put(bars, drawHistogram(counts, logarithmic, 96, dim));
+      drawHistogram(bars.current, counts, logarithmic, dim);
       put(vectors, drawSquare(counts.vectors, dim));
       put(chromaticity, drawSquare(counts.chromaticity, dim));
     },
@@ -52,7 +54,24 @@ export const ScopesDrawer = memo(function ScopesDrawer({ scopes, onScopes, hasRe
   );
   useEffect(() => {
     if (last.current) draw(last.current);
-    return listen(draw);
+    let due: ReturnType<typeof setTimeout> | undefined;
+    let drawnAt = 0;
+    const stopListening = listen((counts) => {
+      last.current = counts;
+      // The picture goes first: scopes are drawn a few times a second while it moves, and the last always.
+      due ??= setTimeout(
+        () => {
+          due = undefined;
+          drawnAt = performance.now();
+          if (last.current) draw(last.current);
+        },
+        Math.max(0, drawnAt + betweenDrawings - performance.now()),
+      );
+    });
+    return () => {
+      clearTimeout(due);
+      stopListening();
+    };
   }, [listen, draw]);
   return (
     <section className="scopes" aria-label={`Scopes of ${title}`}>

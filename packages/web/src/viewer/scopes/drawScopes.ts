@@ -90,27 +90,38 @@ export function drawWaveform({ waveform }: ScopeCounts, kind: ScopeKind, dim: bo
   return paper.data;
 }
 
-/** The histogram on its side, so that it shares the waveform's scale: each level a bar from the left. */
+const histogramWidth = 96;
+
+/** The histogram on its side, so that it shares the waveform's scale: brightness as bars from the left, the channels as lines. */
 export function drawHistogram(
+  canvas: HTMLCanvasElement | null,
   { histogram }: ScopeCounts,
   logarithmic: boolean,
-  width: number,
   dim: boolean,
-): ImageData {
-  const paper = new Paper(width, scopeLevels, dim);
+): void {
+  if (!canvas) return;
+  if (canvas.width !== histogramWidth) canvas.width = histogramWidth;
+  if (canvas.height !== scopeLevels) canvas.height = scopeLevels;
+  const context = canvas.getContext('2d')!;
+  context.fillStyle = dim ? `rgb(${dimPaper.join()})` : '#fff';
+  context.fillRect(0, 0, histogramWidth, scopeLevels);
   const scale = (n: number) => (logarithmic ? Math.log1p(n) : n);
   for (const channel of ['brightness', 'red', 'green', 'blue'] as const) {
     const at = scopeChannels.indexOf(channel) * scopeLevels;
     // The ends hold all that lies beyond: they do not press the others flat.
     const most = scale(largest(histogram, at + 1, at + scopeLevels - 1));
-    for (let level = 0; level < scopeLevels; level++) {
-      const long = Math.min(width, Math.round((scale(histogram[at + level]!) / most) * width));
-      const y = scopeLevels - 1 - level;
-      if (channel === 'brightness') for (let x = 0; x < long; x++) paper.mark(x, y, inkOf(channel, dim), 0.22);
-      else if (long > 0) paper.mark(long - 1, y, inkOf(channel, dim), 0.9);
+    const long = (level: number) => Math.min(histogramWidth, (scale(histogram[at + level]!) / most) * histogramWidth);
+    const ink = inkOf(channel, dim).join();
+    if (channel === 'brightness') {
+      context.fillStyle = `rgb(${ink} / 25%)`.replaceAll(',', ' ');
+      for (let level = 0; level < scopeLevels; level++) context.fillRect(0, scopeLevels - 1 - level, long(level), 1);
+      continue;
     }
+    context.strokeStyle = `rgb(${ink})`;
+    context.beginPath();
+    for (let level = 0; level < scopeLevels; level++) context.lineTo(long(level), scopeLevels - 0.5 - level);
+    context.stroke();
   }
-  return paper.data;
 }
 
 /** A square of counts: vectors or chromaticities. */
