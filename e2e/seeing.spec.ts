@@ -1,4 +1,6 @@
 import { createHash } from 'node:crypto';
+import { mkdirSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { expect, test, type APIRequestContext, type Page } from '@playwright/test';
 import {
   compilePlan,
@@ -12,12 +14,15 @@ import {
   shownSteps,
   stopBandOf,
   stopBands,
+  writeExr,
   type InputPlanes,
   type Quad,
   type Showing,
 } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
-import { demoReady, readPlanes, readShot } from './steps.ts';
+import { zlibCodec } from '@june-haze/files';
+import { memorySink } from '../packages/core/test/exr/surroundings.ts';
+import { demoReady, newShot, readPlanes, readShot } from './steps.ts';
 
 /** Landing in Build, its viewer as at a first visit, drawn. */
 async function openLanding(page: Page, request: APIRequestContext): Promise<Shot> {
@@ -222,11 +227,17 @@ test('what is looked at: data in its range, an ID’s name, a row alone, an outp
   await page.mouse.move(box.x + box.width * 0.73, box.y + box.height * 0.62);
   await expect(page.getByTestId('probe')).toContainText('ID of kettle');
   await look('depth');
-  await expect(page.getByLabel('Far, shown white')).toHaveValue('100');
+  await expect(page.getByRole('spinbutton', { name: 'Far, shown white' })).toHaveValue('100');
   const before = digest((await codesOf(page, 'picture')).codes);
-  await page.getByLabel('Far, shown white').fill('20');
-  await page.getByLabel('Far, shown white').press('Enter');
+  await page.getByRole('spinbutton', { name: 'Far, shown white' }).fill('20');
+  await page.getByRole('spinbutton', { name: 'Far, shown white' }).press('Enter');
   await expect.poll(async () => digest((await codesOf(page, 'picture')).codes)).not.toBe(before);
+  // Near is picked on the kettle: its own depth, which is then black.
+  await page.getByRole('button', { name: 'Pick near, shown black' }).click();
+  await page.mouse.click(box.x + box.width * 0.73, box.y + box.height * 0.62);
+  await expect
+    .poll(async () => Number(await page.getByRole('spinbutton', { name: 'Near, shown black' }).inputValue()))
+    .toBeGreaterThan(1);
   await page.getByRole('button', { name: 'Back' }).click();
 
   await request.post(`/api/shots/${shot.id}/outputs`, {
@@ -252,4 +263,59 @@ test('what is looked at: data in its range, an ID’s name, a row alone, an outp
   await page.keyboard.press('Backspace');
   await card.getByRole('button', { name: 'Remove' }).click();
   await page.getByRole('dialog').getByRole('button', { name: 'Remove' }).click();
+});
+
+test('of a large picture only what is seen is fetched, and it is the same to the bit as all of it', async ({
+  page,
+  request,
+}) => {
+  await demoReady(request);
+  const [width, height] = [1900, 1300];
+  const folder = join(process.env.JUNE_MEDIA!, 'large');
+  mkdirSync(folder, { recursive: true });
+  const window = { xMin: 0, yMin: 0, xMax: width - 1, yMax: height - 1 };
+  const sink = memorySink();
+  const channels = ['B', 'G', 'R'].map((name) => ({ name, type: 'half' as const }));
+  const part = { compression: 'zip', dataWindow: window, displayWindow: window, channels } as const;
+  // Another number at every pixel, as halves go.
+  await writeExr(
+    sink,
+    [part],
+    (_part, top, bottom) =>
+      channels.map((_c, c) =>
+        Uint16Array.from(
+          { length: width * (bottom - top + 1) },
+          (_v, i) => 0x3000 + (((i % width) * 7 + (top + Math.floor(i / width)) * 13 + 40 * c) % 2600),
+        ),
+      ),
+    zlibCodec,
+  );
+  writeFileSync(join(folder, 'large.exr'), sink.bytes());
+  const id = await newShot(page, 'Large', 'large', 'large.exr');
+  const { sources } = await readShot(request, id);
+  await page.goto(`/shots/${id}/intake?look=${sources[0]!.id}`);
+  await expect(page.getByTestId('drawn-in')).toBeVisible();
+  /** The codes of the middle, as their hash. */
+  const middle = () =>
+    page.getByTestId('picture').evaluate(async (canvas: HTMLCanvasElement) => {
+      const [x, y] = [canvas.width / 2 - 250, canvas.height / 2 - 150];
+      const { data } = canvas.getContext('2d')!.getImageData(x, y, 500, 300);
+      const hash = new Uint8Array(await crypto.subtle.digest('SHA-256', data));
+      return {
+        width: canvas.width,
+        corner: [...canvas.getContext('2d')!.getImageData(1, 1, 1, 1).data],
+        hash: hash.join(),
+      };
+    });
+  // Fitted, all of it was drawn.
+  await expect.poll(async () => (await middle()).width).toBe(width);
+  const whole = await middle();
+  const answered = page.waitForResponse((r) => r.url().includes('/api/planes'));
+  await page.keyboard.press('3');
+  // Three halves a pixel: less than half of the picture came.
+  expect((await (await answered).body()).length).toBeLessThan(0.5 * width * height * 6);
+  // An exposure makes a part of another picture: what lies outside is not it any more, and says so.
+  await page.getByRole('button', { name: 'exposure', exact: true }).click();
+  await expect.poll(async () => (await middle()).corner).toEqual([119, 119, 119, 255]);
+  expect((await middle()).hash).toBe(whole.hash);
 });

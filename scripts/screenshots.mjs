@@ -20,6 +20,7 @@ const views = {
   intake: `/shots/${landing.id}/intake`,
   problems: `/shots/${named('Last boat').id}/intake`,
   build: `/shots/${landing.id}/build`,
+  viewer: `/shots/${landing.id}/build`,
   output: `/shots/${landing.id}/output`,
   library: '/library',
 };
@@ -32,6 +33,16 @@ for (const [name, path] of Object.entries(views)) {
     await page.getByTestId('drawn-in').waitFor();
     await page.getByRole('button', { name: /^Specular, indirect/ }).click();
     await page.mouse.move(470, 420);
+  }
+  if (name === 'viewer') {
+    await page.getByTestId('drawn-in').waitFor();
+    for (const key of ['q', 'x']) {
+      await page.keyboard.press(key);
+      await page.waitForTimeout(600);
+    }
+    await page.mouse.move(330, 380);
+    for (let i = 0; i < 8; i++) await page.mouse.wheel(0, -120);
+    await page.getByRole('button', { name: /^\d+, \d+$/ }).waitFor();
   }
   if (name === 'library') {
     await page.getByRole('link', { name: /^Tern/ }).click();

@@ -1,7 +1,15 @@
 import type { Matrix3, Vector3 } from '../colour/matrix.ts';
 import type { Window } from '../image/level.ts';
 import type { Heap } from '../kernel/heap.ts';
-import { countChromaticity, countCodes, countStops, type Planes3, type ScopeCounts, type ScopesOf } from './counts.ts';
+import {
+  countChromaticity,
+  countCodes,
+  countNumbers,
+  countStops,
+  type Planes3,
+  type ScopeCounts,
+  type ScopesOf,
+} from './counts.ts';
 
 /** What is counted of a picture. */
 export interface ScopesWanted {
@@ -41,6 +49,7 @@ export function countBandLight(
   for (const { at, row } of rowsWithin(band, wanted)) {
     const part = planes.map((p) => p + 4 * at) as unknown as Planes3;
     if (wanted.of === 'working') countStops(part, luminance, row, heap, counts);
+    if (wanted.of === 'linear') countNumbers(part, luminance, row, heap, counts);
     if (toXyz) countChromaticity(part, toXyz, row.count, heap, counts);
   }
 }

@@ -2,8 +2,9 @@ import type { Matrix3, Vector3 } from '../colour/matrix.ts';
 import type { Heap } from '../kernel/heap.ts';
 import { middleGrey } from '../inspect/stops.ts';
 
-/** What scopes show: the codes of the screen, or the working space's numbers in stops from middle grey. */
-export type ScopesOf = 'shown' | 'working';
+/** What scopes show: the codes of the screen, or the working space's numbers, in stops from middle grey or as they are from 0 to 1. */
+export const scopesOf = ['shown', 'working', 'linear'] as const;
+export type ScopesOf = (typeof scopesOf)[number];
 
 /** Channels of waveform and histogram: brightness (luma of codes, luminance of light), red, green, blue. */
 export const scopeChannels = ['brightness', 'red', 'green', 'blue'] as const;
@@ -97,6 +98,33 @@ function countLevel({ waveform, histogram }: ScopeCounts, channel: number, level
 export function levelOfStops(stops: number): number {
   const level = Math.floor(((stops + scopeStops) * scopeLevels) / (2 * scopeStops));
   return level > 0 ? Math.min(scopeLevels - 1, level) : 0;
+}
+
+/** The level of a number from 0 to 1; what lies beyond is at the ends, what is no number at the bottom. */
+export const levelOfNumber = (v: number): number =>
+  v > 0 ? Math.min(scopeLevels - 1, Math.floor(v * scopeLevels)) : 0;
+
+/** Counts numbers of a working space as they are: waveform and histogram from 0 to 1. `pointers` are at the row's `left`. */
+export function countNumbers(
+  pointers: Planes3,
+  luminance: Vector3,
+  row: ScopeRow,
+  heap: Heap,
+  counts: ScopeCounts,
+): void {
+  const [red, green, blue] = pointers.map((p) => heap.floats(p, row.count)) as [
+    Float32Array,
+    Float32Array,
+    Float32Array,
+  ];
+  for (let i = 0; i < row.count; i++) {
+    const [r, g, b] = [red[i]!, green[i]!, blue[i]!];
+    const column = columnOf(row.left + i, row);
+    countLevel(counts, 0, levelOfNumber(luminance[0] * r + luminance[1] * g + luminance[2] * b), column);
+    countLevel(counts, 1, levelOfNumber(r), column);
+    countLevel(counts, 2, levelOfNumber(g), column);
+    countLevel(counts, 3, levelOfNumber(b), column);
+  }
 }
 
 const leastLog = Math.fround(2 ** -100);

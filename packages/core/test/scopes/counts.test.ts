@@ -104,6 +104,30 @@ describe('scopes of light', () => {
     expect([-9, -8, 0, 7.99, 8, 20, -Infinity, NaN].map(levelOfStops)).toEqual([0, 0, 128, 255, 255, 255, 0, 0]);
   });
 
+  test('linear: every number from 0 to 1 in its own of 256 bins, the rest at the ends', () => {
+    const heap = new Heap(createWasmKernels());
+    const values = [-1, 0, 0.5, 0.999, 1, 7, NaN, Infinity, 1 / 256];
+    const planes = [0, 1, 2].map(() => heap.placeFloats(values)) as unknown as [number, number, number];
+    const counts = noScopes();
+    const row = { top: 0, rows: 1, width: values.length };
+    countBandLight(planes, row, { of: 'linear' }, { luminance, toXyz: undefined, heap }, counts);
+    const red = counts.histogram.slice(scopeLevels, 2 * scopeLevels);
+    expect([red[0], red[1], red[128], red[255], sum(red)]).toEqual([3, 1, 1, 4, 9]);
+  });
+
+  test('every so many rows: those that the picture’s own numbers say, however it is cut into bands', () => {
+    const whole = noScopes();
+    countBandCodes(codes, band, { of: 'shown', every: 4 }, whole);
+    expect(sum(whole.vectors)).toBe(5 * width);
+    const cut = noScopes();
+    for (const [top, rows] of [
+      [0, 7],
+      [7, 13],
+    ] as const)
+      countBandCodes(codes.subarray(4 * top * width), { top, rows, width }, { of: 'shown', every: 4 }, cut);
+    expect(cut).toEqual(whole);
+  });
+
   test('the same by kernels and twins', () => {
     expect(countLight(createTwinKernels())).toEqual(countLight());
   });

@@ -11,7 +11,6 @@ import type { Shot } from '@june-haze/contract';
 import { useCallback, useImperativeHandle, useMemo, useRef, useState, type Ref } from 'react';
 import { useCommand } from '../commands/registry.ts';
 import { DifferenceCanvas } from './compare/DifferenceCanvas.tsx';
-import { HeatLegend } from './compare/HeatLegend.tsx';
 import { QuickCommands } from './compare/QuickCommands.tsx';
 import type { QuickComparison } from './compare/quick.ts';
 import type { Comparison } from './compare/useComparison.ts';
@@ -20,12 +19,13 @@ import type { PictureResult, ProbeAnswer } from './engine/messages.ts';
 import type { OnHeld } from './engine/PictureEngine.ts';
 import type { Plans } from './engine/plans.ts';
 import { seenOf, type Lying } from './geometry.ts';
-import { StopsLegend } from './inspect/StopsLegend.tsx';
 import { WarningsTag } from './inspect/WarningsTag.tsx';
+import { PaneTags, tagOf } from './PaneTags.tsx';
 import { inWords, PictureCanvas } from './PictureCanvas.tsx';
 import { gridFrom, PixelGrid } from './PixelGrid.tsx';
 import { ProbeLayer, type ProbeHandle } from './probing/ProbeLayer.tsx';
 import { sightOf, type Sight, type SightChoice } from './sights.ts';
+import { usePicking } from './usePicking.ts';
 import { middleOf, usePointer, type PictureDrag } from './usePointer.ts';
 import type { ViewerState } from './viewerState.ts';
 import { Windows } from './Windows.tsx';
@@ -68,12 +68,8 @@ interface Props {
   readonly onTime: (words: string) => void;
 }
 
-interface Picking {
-  readonly plans: Plans;
-  take(answer: Promise<ProbeAnswer | undefined> | undefined): void;
-}
-
 const colourInspection: Inspection = { kind: 'colour' };
+const alphaInspection: Inspection = { kind: 'alpha' };
 
 /** The picture in its pane, or two of them, with what is drawn over them. */
 export function Pane(props: Props) {
@@ -113,22 +109,7 @@ export function Pane(props: Props) {
     clipped: undefined,
     turn: 0,
   });
-  const [picking, setPicking] = useState<Picking>();
-  const pending = useRef<Picking['take']>(undefined);
-  const pick = useCallback(
-    (plans: Plans) =>
-      new Promise<ProbeAnswer | undefined>((take) => {
-        // One at a time: who asked before is told that nothing came of it.
-        pending.current?.(undefined);
-        pending.current = take;
-        setPicking({ plans, take });
-      }),
-    [],
-  );
-  const endPicking = (answer?: Promise<ProbeAnswer | undefined>) => {
-    picking?.take(answer?.catch(() => undefined));
-    setPicking(undefined);
-  };
+  const { picking, pick, takePick, endPicking } = usePicking(getA);
   const onView = useCallback((view: ViewerState['view']) => change({ view }), [change]);
   const onRegion = useCallback((region: ViewerState['region']) => change({ region }), [change]);
   const pointer = usePointer({
@@ -139,13 +120,8 @@ export function Pane(props: Props) {
     onRegion,
     probe,
     drag,
-    takePick: (x, y) => {
-      if (!picking) return false;
-      const level = a.current?.engine?.shown?.request.level ?? 0;
-      endPicking(a.current?.engine?.probeOf(picking.plans, x >> level, y >> level));
-      return true;
-    },
-    endPick: () => endPicking(),
+    takePick,
+    endPick: endPicking,
   });
   const { laid } = pointer;
 
@@ -172,7 +148,8 @@ export function Pane(props: Props) {
     seen: seenOf(laid, lying),
   };
 
-  const wantedB = { sight: second, frame, exposure: state.exposure, inspection: shownAs };
+  const shownAsB = comparison.alpha ? alphaInspection : shownAs;
+  const wantedB = { sight: second, frame, exposure: state.exposure, inspection: shownAsB };
   /** A frame is there when both pictures of it are. */
   const drawnFrames = useRef({ a: -1, b: -1 });
   const drawn = (which: 'a' | 'b', result: PictureResult | Error, of: number) => {
@@ -295,7 +272,7 @@ export function Pane(props: Props) {
     </>
   );
   const told = tagOf({
-    picking: picking !== undefined,
+    picking,
     drag,
     show,
     held: front === 'second' ? second : undefined,
@@ -348,6 +325,7 @@ export function Pane(props: Props) {
           left: side ? lying.pane.width : 0,
           width: side ? lying.pane.width : '100%',
           visibility: showsB ? 'visible' : 'hidden',
+          ...(comparison.over && second ? { mixBlendMode: 'multiply', opacity: 0.75 } : {}),
           ...(way === 'wipe' && second ? { clipPath: wipedPart(state.wipe, whole) } : {}),
         }}
       >
@@ -355,7 +333,7 @@ export function Pane(props: Props) {
           handle={b}
           testId="second"
           laid={laid}
-          shown={{ ...rest, sight: second, scopes: front === 'second' ? scopes : undefined }}
+          shown={{ ...rest, inspection: shownAsB, sight: second, scopes: front === 'second' ? scopes : undefined }}
           told={toldB}
           ahead={second ? ahead : undefined}
         />
@@ -384,30 +362,16 @@ export function Pane(props: Props) {
         region={state.region}
         onRegion={onRegion}
       />
-      <div className="tags">
-        {told && (
-          <div className="tag" role="status">
-            {told}
-          </div>
-        )}
-        {(way === 'wipe' || side) && second && (
-          <div className="tag">
-            <span className="number quiet">A</span> {sight?.name} <span className="number quiet">B</span> {second.name}
-          </div>
-        )}
-        {second && second.notes.length > 0 && <div className="tag quiet">B: {second.notes.join('; ')}</div>}
-        {[props.problem, failure, comparison.problem, second ? failureB : undefined].map(
-          (words, i) =>
-            words !== undefined && (
-              <div key={i} className="tag fault" role="alert">
-                {words}
-              </div>
-            ),
-        )}
-        {inspection.kind === 'stops' && !between && <StopsLegend />}
-        {(way === 'codes' || way === 'deltaE') && second && <HeatLegend of={way} />}
+      <PaneTags
+        told={told}
+        pair={(way === 'wipe' || side) && second ? [sight?.name ?? '', second.name] : undefined}
+        notes={second?.notes ?? none}
+        faults={[props.problem, failure, comparison.problem, second ? failureB : undefined]}
+        stops={inspection.kind === 'stops' && !between}
+        heat={second && (way === 'codes' || way === 'deltaE') ? way : undefined}
+      >
         <WarningsTag warn={warn} warned={seen.warned} clipped={seen.clipped} />
-      </div>
+      </PaneTags>
       {!drawnA && failure === undefined && sight && (
         <div
           className="making-picture"
@@ -446,19 +410,3 @@ const isUntouched = (sight: Sight | undefined) => sight?.light === false;
 const none = [] as const;
 /** Before the shot's colours are there. */
 const rec709Weights = [0.2126, 0.7152, 0.0722] as const;
-
-/** What a person must know of what is seen, if anything. */
-function tagOf(of: {
-  picking: boolean;
-  drag: PictureDrag | undefined;
-  show: 'total' | 'difference';
-  held: Sight | undefined;
-  between: Comparison['way'] | undefined;
-  times: number;
-}): string | undefined {
-  if (of.picking) return 'Pick a colour of this entry: click in the picture; Escape leaves';
-  if (of.drag) return `Moving ${of.drag.what}: drag, or arrow keys; Escape ends`;
-  if (of.held) return of.held.name;
-  if (of.between === 'difference') return `Difference of codes, times ${of.times}`;
-  return of.show === 'difference' ? 'Distance from the beauty, times 100' : undefined;
-}

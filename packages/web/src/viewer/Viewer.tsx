@@ -1,8 +1,17 @@
-import type { ColourKey, LedgerDocument, LedgerSummary, ScopeCounts, ShotColour, Size } from '@june-haze/core';
+import {
+  bakedLooks,
+  type ColourKey,
+  type LedgerDocument,
+  type LedgerSummary,
+  type ScopeCounts,
+  type ShotColour,
+  type Size,
+} from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { Button, Tooltip } from 'antd';
 import { Activity } from 'lucide-react';
 import { useCallback, useImperativeHandle, useMemo, useRef, useState, type ReactNode, type Ref } from 'react';
+import { BakedMark } from '../colour/BakedMark.tsx';
 import { useCommand } from '../commands/registry.ts';
 import { CompareBar } from './compare/CompareBar.tsx';
 import { useComparison } from './compare/useComparison.ts';
@@ -115,6 +124,11 @@ export function Viewer(props: ViewerProps) {
     return () => void scopeListeners.current.delete(listener);
   }, []);
   const onScopes = useCallback((c: ScopeCounts) => scopeListeners.current.forEach((l) => l(c)), []);
+  const pickNumber = useCallback(async () => {
+    if (!sight || sight instanceof Error) return undefined;
+    return (await paneHandle.current?.pick(sight.plans))?.working[0];
+  }, [sight]);
+  const baked = useMemo(() => bakedWords(first, document), [first, document]);
   const { open } = state.scopes;
   const swapScopes = () => change({ scopes: { ...state.scopes, open: !open } });
   useCommand({ name: 'Scopes', keys: 'q', run: swapScopes });
@@ -148,6 +162,7 @@ export function Viewer(props: ViewerProps) {
           onInspection={onInspection}
           warn={state.warn}
           onWarn={(warn) => change({ warn: [...warn] })}
+          onPick={pickNumber}
         />
         <Tooltip title="Scopes (Q)">
           <Button
@@ -234,6 +249,7 @@ export function Viewer(props: ViewerProps) {
         plain={state.plain}
         onPlain={(plain) => change({ plain })}
       >
+        {baked !== undefined && <BakedMark words={baked} />}
         <span ref={time} className="number quiet" data-testid="drawn-in" />
       </SeenThrough>
       <SightPicker
@@ -249,4 +265,11 @@ export function Viewer(props: ViewerProps) {
       />
     </div>
   );
+}
+
+/** The looks that are in the pixels of what is shown; undefined for none, and for what the ledger does not make. */
+function bakedWords({ of }: SightChoice, document: LedgerDocument): string | undefined {
+  if (of.kind === 'pass' || of.kind === 'reference' || of.kind === 'output' || of.kind === 'start') return undefined;
+  const looks = new Set(bakedLooks(document).map((b) => b.look));
+  return looks.size ? [...looks].join(', ') : undefined;
 }

@@ -53,6 +53,8 @@ export interface SightChoice {
   readonly off?: readonly ViewingPart[];
   readonly plain?: boolean;
   readonly order?: OtherOrder;
+  /** Its alpha alone. */
+  readonly alpha?: boolean;
   /** The row whose changes an order moves. */
   readonly entry?: string;
 }
@@ -267,6 +269,7 @@ export function nameOf(choice: SightChoice, place: Pick<SightPlace, 'shot' | 'do
     ...Object.values(spaces ?? {}).map((s) => (s === null ? 'as it is' : `declared ${s}`)),
     ...(off?.length ? [`${off.join(', ')} off`] : []),
     ...(plain ? ['plain view'] : []),
+    ...(choice.alpha ? ['alpha'] : []),
     ...(order ? [orderNames[order]] : []),
   ];
   return [seenName(choice.of, place), ...more].join(', ');

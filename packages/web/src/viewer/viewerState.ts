@@ -1,4 +1,4 @@
-import { viewingParts, warningKinds } from '@june-haze/core';
+import { scopesOf, viewingParts, warningKinds } from '@june-haze/core';
 import { z } from 'zod';
 import { differenceTimes, scopeKinds, ways } from './ways.ts';
 import type { SightChoice } from './sights.ts';
@@ -33,7 +33,7 @@ const viewerStateSchema = z.object({
   scopes: z
     .object({
       open: z.boolean(),
-      of: z.enum(['shown', 'working']),
+      of: z.enum(scopesOf),
       waveform: z.enum(scopeKinds),
       regionOnly: z.boolean(),
     })

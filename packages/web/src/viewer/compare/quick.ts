@@ -9,6 +9,8 @@ export interface QuickComparison {
   readonly keys: string;
   /** Undefined where there is nothing to show; `why` says so. */
   readonly choice: SightChoice | undefined;
+  /** It lies over the picture, which is dark where it is black. */
+  readonly over?: boolean;
   readonly why?: string;
 }
 
@@ -78,6 +80,20 @@ export function quickComparisons({ shot, document, first, row, adjustment }: Qui
       name: 'Compare: the matte of this row',
       keys: 'k',
       ...ofRow((id) => (entry!.matte ? { of: { kind: 'matte', entry: id } } : 'This row has no matte.')),
+    },
+    {
+      id: 'matte over',
+      name: 'Compare: the matte of this row over the picture',
+      keys: 'shift+k',
+      over: true,
+      ...ofRow((id) => (entry!.matte ? { of: { kind: 'matte', entry: id } } : 'This row has no matte.')),
+    },
+    {
+      id: 'alpha over',
+      name: 'Compare: alpha over the picture',
+      keys: 'shift+a',
+      over: true,
+      choice: { ...first, alpha: true },
     },
     { id: 'start', name: 'Compare: the start, rows as they came in', keys: 't', choice: { of: { kind: 'start' } } },
     {

@@ -30,6 +30,10 @@ export interface Comparison {
   /** Which of both is seen where they are seen by turns. */
   readonly front: 'first' | 'second';
   readonly second: Sight | undefined;
+  /** The second lies over the first, which is dark where it is black. */
+  readonly over: boolean;
+  /** The second is looked at by its alpha alone. */
+  readonly alpha: boolean;
   /** Why the second cannot be shown. */
   readonly problem: string | undefined;
   readonly differenceWay: DifferenceWay | undefined;
@@ -96,6 +100,8 @@ export function useComparison(of: ComparisonOf): Comparison {
     way: second ? way : 'alone',
     front: held && second ? 'second' : 'first',
     second,
+    over: held?.over ?? false,
+    alpha: choice?.alpha ?? false,
     problem: made instanceof Error ? made.message : undefined,
     open: state.way !== 'alone',
     differenceWay,

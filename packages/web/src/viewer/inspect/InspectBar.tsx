@@ -1,6 +1,6 @@
 import { Button, InputNumber, Popover, Select, Tooltip } from 'antd';
 import { warningKinds, warnings, type Inspection, type InspectionKind, type WarningKind } from '@june-haze/core';
-import { TriangleAlert } from 'lucide-react';
+import { Pipette, TriangleAlert } from 'lucide-react';
 import { memo } from 'react';
 import { useCommand } from '../../commands/registry.ts';
 
@@ -28,10 +28,12 @@ interface Props {
   readonly onInspection: (inspection: Inspection) => void;
   readonly warn: readonly WarningKind[];
   readonly onWarn: (kinds: readonly WarningKind[]) => void;
+  /** The number where the person clicks next; undefined when they leave it. */
+  readonly onPick: () => Promise<number | undefined>;
 }
 
 /** As what the picture's numbers are looked at, and which pixels are marked. */
-export const InspectBar = memo(function InspectBar({ inspection, onInspection, warn, onWarn }: Props) {
+export const InspectBar = memo(function InspectBar({ inspection, onInspection, warn, onWarn, onPick }: Props) {
   const inRange = inspection.kind === 'range' || inspection.kind === 'vectors';
   const look = (kind: InspectionKind) => onInspection(inspectionOf(kind, inspection));
   const all = () => onWarn(warn.length ? [] : [...warningKinds]);
@@ -50,7 +52,13 @@ export const InspectBar = memo(function InspectBar({ inspection, onInspection, w
         options={ways.map(({ value, label }) => ({ value, label }))}
         style={{ width: 118 }}
       />
-      {inRange && <RangeFields range={inspection} onRange={(r) => onInspection({ kind: inspection.kind, ...r })} />}
+      {inRange && (
+        <RangeFields
+          range={inspection}
+          onPick={onPick}
+          onRange={(r) => onInspection({ kind: inspection.kind, ...r })}
+        />
+      )}
       <Popover
         trigger="click"
         placement="bottomRight"
@@ -79,33 +87,46 @@ export function inspectionOf(kind: InspectionKind, before: Inspection): Inspecti
   return { kind, near: kind === 'vectors' ? -1 : 0, far: 1 };
 }
 
-function RangeFields({
-  range: { near, far },
-  onRange,
-}: {
-  range: { near: number; far: number };
-  onRange: (r: { near: number; far: number }) => void;
-}) {
+interface RangeProps {
+  readonly range: { readonly near: number; readonly far: number };
+  readonly onRange: (range: { near: number; far: number }) => void;
+  readonly onPick: Props['onPick'];
+}
+
+/** The ends of a range: typed, or picked in the picture. Near greater than far turns it round. */
+function RangeFields({ range, onRange, onPick }: RangeProps) {
+  const end = (which: 'near' | 'far', title: string) => {
+    const set = (v: number) => onRange({ ...range, [which]: v });
+    const pick = () =>
+      void onPick()
+        .then((v) => v !== undefined && Number.isFinite(v) && set(Number(v.toPrecision(6))))
+        // What cannot be read is told by the picture.
+        .catch(() => undefined);
+    return (
+      <>
+        <InputNumber
+          size="small"
+          aria-label={title}
+          title={title}
+          value={range[which]}
+          onChange={(v) => v !== null && set(v)}
+          controls={false}
+          style={{ width: 60 }}
+        />
+        <Button
+          size="small"
+          aria-label={`Pick ${title.toLowerCase()}`}
+          title={`${title}: pick it in the picture`}
+          icon={<Pipette size={11} />}
+          onClick={pick}
+        />
+      </>
+    );
+  };
   return (
     <>
-      <Tooltip title="Shown black; greater than white turns it round">
-        <InputNumber
-          size="small"
-          aria-label="Near, shown black"
-          value={near}
-          onChange={(v) => v !== null && onRange({ near: v, far })}
-          style={{ width: 68 }}
-        />
-      </Tooltip>
-      <Tooltip title="Shown white">
-        <InputNumber
-          size="small"
-          aria-label="Far, shown white"
-          value={far}
-          onChange={(v) => v !== null && onRange({ near, far: v })}
-          style={{ width: 68 }}
-        />
-      </Tooltip>
+      {end('near', 'Near, shown black')}
+      {end('far', 'Far, shown white')}
     </>
   );
 }

@@ -31,6 +31,12 @@ interface Props {
 /** Milliseconds between two drawings, at least. */
 const betweenDrawings = 160;
 
+const ofWords: Readonly<Record<ScopesOf, string>> = {
+  shown: 'codes',
+  working: 'stops from grey',
+  linear: 'working numbers',
+};
+
 const titles: Readonly<Record<ScopeKind, string>> = { brightness: 'Y', overlaid: 'RGB', parade: 'R G B' };
 
 /** The scopes of the picture in one drawer and on one scale: waveform and histogram share it, of codes or of stops from grey. */
@@ -84,6 +90,7 @@ export const ScopesDrawer = memo(function ScopesDrawer({ scopes, onScopes, hasRe
           options={[
             { value: 'shown', label: 'Codes' },
             { value: 'working', label: 'Stops' },
+            { value: 'linear', label: 'Linear' },
           ]}
         />
         <Segmented<ScopeKind>
@@ -107,7 +114,7 @@ export const ScopesDrawer = memo(function ScopesDrawer({ scopes, onScopes, hasRe
       <figure className="scope wave">
         <Scale of={of} />
         <canvas ref={wave} data-testid="waveform" aria-label="Waveform" role="img" />
-        <figcaption>waveform, {of === 'shown' ? 'codes' : 'stops from grey'}</figcaption>
+        <figcaption>waveform, {ofWords[of]}</figcaption>
       </figure>
       <figure className="scope bars">
         <Scale of={of} bare />

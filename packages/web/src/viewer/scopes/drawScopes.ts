@@ -139,6 +139,7 @@ export function drawSquare(counts: Uint32Array, dim: boolean): ImageData {
 /** Lines of a scale with their words, by height as a share from below. */
 export function scaleOf(of: ScopesOf): readonly { readonly at: number; readonly words: string }[] {
   if (of === 'shown') return [0, 64, 128, 192, 255].map((code) => ({ at: (code + 0.5) / 256, words: String(code) }));
+  if (of === 'linear') return [0, 0.25, 0.5, 0.75, 1].map((v) => ({ at: v, words: String(v) }));
   const stops = Array.from({ length: 2 * scopeStops + 1 }, (_, i) => i - scopeStops).filter((s) => s % 2 === 0);
   return stops.map((s) => ({
     at: (s + scopeStops) / (2 * scopeStops),
