@@ -28,6 +28,7 @@ for (const [name, path] of Object.entries(views)) {
   await page.goto(address + path);
   // The stream of events never rests: what is looked at is waited for below.
   await page.waitForTimeout(1500);
+  if (name === 'intake') await page.locator('button.source', { hasText: 'landing.####' }).click();
   if (name === 'problems') await page.locator('button.source', { hasText: 'approved' }).click();
   if (name === 'build') {
     await page.getByTestId('drawn-in').waitFor();

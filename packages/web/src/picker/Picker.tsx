@@ -26,6 +26,8 @@ interface Props {
   title: string;
   choices: readonly Choice[];
   actions: readonly PickerAction[];
+  /** Only one can be chosen. */
+  one?: boolean;
   onClose: () => void;
 }
 
@@ -44,15 +46,15 @@ export function found(choices: readonly Choice[], typed: string): Choice[] {
  * Choosing among many: a field to search, pictures where there are some, groups, the arrow keys, several at once by the space bar or a click
  * with Ctrl, Enter.
  */
-export function Picker({ open, title, choices, actions, onClose }: Props) {
+export function Picker({ open, title, choices, actions, one = false, onClose }: Props) {
   return (
     <Modal open={open} title={title} footer={null} width={560} onCancel={onClose} destroyOnHidden>
-      <Inside choices={choices} actions={actions} onClose={onClose} />
+      <Inside choices={choices} actions={actions} one={one} onClose={onClose} />
     </Modal>
   );
 }
 
-function Inside({ choices, actions, onClose }: Pick<Props, 'choices' | 'actions' | 'onClose'>) {
+function Inside({ choices, actions, one, onClose }: Pick<Props, 'choices' | 'actions' | 'one' | 'onClose'>) {
   const [typed, setTyped] = useState('');
   const [active, setActive] = useState(0);
   const [marked, setMarked] = useState<readonly string[]>([]);
@@ -64,7 +66,7 @@ function Inside({ choices, actions, onClose }: Pick<Props, 'choices' | 'actions'
   // Where nothing has a picture, words get its room.
   const pictured = choices.some((c) => c.picture);
   const chosen = marked.length ? marked : shown[at] ? [shown[at].key] : [];
-  const mark = (key: string) => setMarked((m) => (m.includes(key) ? m.filter((k) => k !== key) : [...m, key]));
+  const mark = (key: string) => !one && setMarked((m) => (m.includes(key) ? m.filter((k) => k !== key) : [...m, key]));
   const move = (to: number) => {
     const next = Math.max(0, Math.min(shown.length - 1, to));
     setActive(next);
@@ -154,7 +156,7 @@ function Inside({ choices, actions, onClose }: Pick<Props, 'choices' | 'actions'
               <span className="number">{marked.length}</span> chosen
             </>
           ) : (
-            'Space or Ctrl and a click choose several'
+            !one && 'Space or Ctrl and a click choose several'
           )}
         </span>
         <span className="grow" />

@@ -31,6 +31,7 @@ export function SightPicker({ open, shot, document, colour, frame, first, onFirs
       title="Look at, or compare with"
       choices={open ? sightChoices({ shot, document, colour, frame, first }) : []}
       actions={actions}
+      one
       onClose={onClose}
     />
   );

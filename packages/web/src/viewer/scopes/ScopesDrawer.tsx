@@ -15,7 +15,7 @@ import { memo, useCallback, useEffect, useRef, useState, type RefObject } from '
 import { useRoom } from '../../room/room.ts';
 import type { ViewerState } from '../viewerState.ts';
 import { scopeKinds, type ScopeKind } from '../ways.ts';
-import { channelInks, chromaticityAt, drawHistogram, drawSquare, drawWaveform, scaleOf } from './drawScopes.ts';
+import { channelWords, chromaticityAt, drawHistogram, drawSquare, drawWaveform, scaleOf } from './drawScopes.ts';
 
 type Kept = ViewerState['scopes'];
 
@@ -120,7 +120,7 @@ export const ScopesDrawer = memo(function ScopesDrawer({ scopes, onScopes, hasRe
         <Scale of={of} bare />
         <canvas ref={bars} data-testid="histogram" aria-label="Histogram" role="img" />
         <figcaption>
-          histogram <Inks />
+          histogram <Inks dim={dim} />
         </figcaption>
       </figure>
       <figure className="scope square">
@@ -145,10 +145,10 @@ function put(canvas: RefObject<HTMLCanvasElement | null>, image: ImageData): voi
   target.getContext('2d')!.putImageData(image, 0, 0);
 }
 
-const Inks = () => (
+const Inks = ({ dim }: { dim: boolean }) => (
   <span aria-hidden>
     {(['red', 'green', 'blue'] as const).map((c) => (
-      <b key={c} style={{ color: channelInks[c] }}>
+      <b key={c} style={{ color: channelWords[dim ? 'dim' : 'light'][c] }}>
         {c[0]!.toUpperCase()}{' '}
       </b>
     ))}

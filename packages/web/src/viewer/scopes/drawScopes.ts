@@ -12,7 +12,10 @@ import {
 import type { ScopeKind } from '../ways.ts';
 
 /** Words for the channels' inks beside the drawing. */
-export const channelInks = { red: 'var(--brick)', green: '#187834', blue: '#3a52c8' } as const;
+export const channelWords = {
+  light: { red: '#a1321f', green: '#187834', blue: '#3a52c8' },
+  dim: { red: '#f0917f', green: '#74cf8b', blue: '#a3b2ff' },
+} as const;
 
 type Channel = (typeof scopeChannels)[number];
 
