@@ -203,6 +203,12 @@ test('without a mouse: the probe, a pin, the region that is seen, numbers copied
   const { light } = await byCore(request, shot, { viewing: shot.viewing, off: [] });
   const at = (shot.height / 2) * shot.width + shot.width / 2 + 1;
   expect(text.split('\n')[2]).toBe(`working ACEScg\t${light.map((p) => p[at]!.toFixed(4)).join('\t')}`);
+  // Another frame has other numbers under the same pin and in the same region.
+  const before = await pins.textContent();
+  await page.keyboard.press('.');
+  await expect.poll(async () => pins.textContent()).not.toBe(before);
+  await page.keyboard.press(',');
+  await expect.poll(async () => pins.textContent()).toBe(before);
   await page.keyboard.press('Shift+O');
   await page.getByRole('button', { name: new RegExp(`^Take ${shot.width / 2 + 1}`) }).click();
   await expect(pins).toBeHidden();

@@ -8,7 +8,7 @@ import type {
   Size,
 } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
-import { useCallback, useImperativeHandle, useMemo, useRef, useState, type Ref } from 'react';
+import { useCallback, useEffect, useImperativeHandle, useMemo, useRef, useState, type Ref } from 'react';
 import { useCommand } from '../commands/registry.ts';
 import { DifferenceCanvas } from './compare/DifferenceCanvas.tsx';
 import { QuickCommands } from './compare/QuickCommands.tsx';
@@ -67,6 +67,9 @@ interface Props {
   /** Hears how long a picture took, in words. */
   readonly onTime: (words: string) => void;
 }
+
+/** So long a picture rests before what is read of it is read again. */
+const restMilliseconds = 200;
 
 const colourInspection: Inspection = { kind: 'colour' };
 const alphaInspection: Inspection = { kind: 'alpha' };
@@ -151,6 +154,8 @@ export function Pane(props: Props) {
   const shownAsB = comparison.alpha ? alphaInspection : shownAs;
   const wantedB = { sight: second, frame, exposure: state.exposure, inspection: shownAsB };
   /** A frame is there when both pictures of it are. */
+  const resting = useRef<ReturnType<typeof setTimeout>>(undefined);
+  useEffect(() => () => clearTimeout(resting.current), []);
   const drawnFrames = useRef({ a: -1, b: -1 });
   const drawn = (which: 'a' | 'b', result: PictureResult | Error, of: number) => {
     drawnFrames.current[which] = of;
@@ -158,6 +163,9 @@ export function Pane(props: Props) {
     if (!second || other === of) onDrawn?.(of);
     if (!(result instanceof Error)) {
       comparison.changed();
+      // Pinned numbers, and those under the pointer, are read again when the picture rests.
+      clearTimeout(resting.current);
+      resting.current = setTimeout(() => probe.current?.changed(), restMilliseconds);
       if (result.scopes && (front === 'first') === (which === 'a')) onScopes(result.scopes);
     }
   };

@@ -24,6 +24,7 @@ import { usePlayback } from '../../viewer/playing/usePlayback.ts';
 import { useRested } from '../../viewer/playing/useRested.ts';
 import { Plans } from '../../viewer/engine/plans.ts';
 import type { SightChoice } from '../../viewer/sights.ts';
+import { useSame } from '../../viewer/useSame.ts';
 import { Viewer, type ViewerHandle } from '../../viewer/Viewer.tsx';
 import { AddEntry } from './AddEntry.tsx';
 import { BalanceRow } from './BalanceRow.tsx';
@@ -82,7 +83,7 @@ export function Build() {
   const [where, setWhere] = useState(false);
   const [chosen, setChosen] = useState<string>();
   const { sources, workingSpace, width, height } = shot;
-  const colourKey = useMemo(() => colourWith(shot, document), [shot, document]);
+  const colourKey = useSame(colourWith(shot, document));
   const { data: colour, error: colourError } = useShotColour(colourKey);
   const [adjustment, setAdjustment] = useState<AtAdjustment>();
   const ahead = useAhead(shot, playback.frame);
