@@ -151,7 +151,7 @@ export function Pane(props: Props) {
     seen: seenOf(laid, lying),
   };
 
-  const shownAsB = comparison.alpha ? alphaInspection : shownAs;
+  const shownAsB = comparison.alpha ? alphaInspection : suited(second, shownAs);
   const wantedB = { sight: second, frame, exposure: state.exposure, inspection: shownAsB };
   /** A frame is there when both pictures of it are. */
   const resting = useRef<ReturnType<typeof setTimeout>>(undefined);
@@ -308,7 +308,13 @@ export function Pane(props: Props) {
           handle={a}
           testId="picture"
           laid={laid}
-          shown={{ ...rest, sight, counts, scopes: front === 'first' ? scopes : undefined }}
+          shown={{
+            ...rest,
+            inspection: suited(sight, shownAs),
+            sight,
+            counts,
+            scopes: front === 'first' ? scopes : undefined,
+          }}
           told={toldA}
           ahead={ahead}
           onHeld={onHeld}
@@ -412,6 +418,10 @@ const isDrawn = (drawn: DrawnSecond | undefined, wanted: DrawnSecond): boolean =
   drawn.frame === wanted.frame &&
   drawn.exposure === wanted.exposure &&
   drawn.inspection === wanted.inspection;
+
+/** Codes are no light: they have no stops. */
+const suited = (sight: Sight | undefined, inspection: Inspection): Inspection =>
+  inspection.kind === 'stops' && sight?.light === false ? colourInspection : inspection;
 
 const isUntouched = (sight: Sight | undefined) => sight?.light === false;
 

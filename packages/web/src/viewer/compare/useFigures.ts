@@ -1,5 +1,7 @@
 import { differenceOf, type CodeEncoding, type PictureDifference, type Window } from '@june-haze/core';
 import { useCallback, useEffect, useRef, useState } from 'react';
+import type { PictureRequest } from '../engine/messages.ts';
+import type { PictureEngine } from '../engine/PictureEngine.ts';
 import { Superseded } from '../engine/PlaneStore.ts';
 import type { PictureCanvasHandle } from '../PictureCanvas.tsx';
 
@@ -49,6 +51,12 @@ export function useFigures(
   return { figures, changed };
 }
 
+/** Figures are of colours, however they are looked at; of data as it is looked at. */
+function ofColours({ shown }: PictureEngine): Partial<PictureRequest> {
+  const { kind } = shown!.request.inspection;
+  return kind === 'range' || kind === 'vectors' || kind === 'ids' ? {} : { inspection: { kind: 'colour' } };
+}
+
 async function count(
   a: () => PictureCanvasHandle | null,
   b: () => PictureCanvasHandle | null,
@@ -57,8 +65,8 @@ async function count(
 ): Promise<ComparedFigures | undefined> {
   const [first, second] = [a()?.engine, b()?.engine];
   if (!first?.shown || !second?.shown) return undefined;
-  const one = await first.wholeOf();
-  const other = await second.wholeOf();
+  const one = await first.wholeOf(ofColours(first));
+  const other = await second.wholeOf(ofColours(second));
   if (!one || !other || one.width !== other.width || one.height !== other.height) return undefined;
   const counted = region ?? { x: 0, y: 0, width: one.width, height: one.height };
   const counts = await first.pool.countDifferences(one, other, encoding, counted);

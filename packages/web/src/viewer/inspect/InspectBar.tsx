@@ -50,7 +50,7 @@ export const InspectBar = memo(function InspectBar({ inspection, onInspection, w
         onChange={look}
         popupMatchSelectWidth={false}
         options={ways.map(({ value, label }) => ({ value, label }))}
-        style={{ width: 118 }}
+        style={{ width: 132 }}
       />
       {inRange && (
         <RangeFields
