@@ -21,8 +21,13 @@ export async function newShot(page: Page, name: string, folder: string, pattern:
   await page.waitForURL(/\/intake$/);
   await page.getByRole('button', { name: 'Browse media folders' }).click();
   const dialog = page.getByRole('dialog');
-  await dialog.getByRole('button', { name: 'media', exact: true }).click();
-  await dialog.getByRole('button', { name: folder, exact: true }).click();
+  const [media, wanted] = ['media', folder].map((name) => dialog.getByRole('button', { name, exact: true }));
+  // A list that comes in anew under the pointer loses the click: it is clicked again, as a person would.
+  await expect(async () => {
+    if (await media!.isVisible()) await media!.click({ timeout: 3000 });
+    await expect(wanted!).toBeVisible({ timeout: 3000 });
+  }).toPass();
+  await wanted!.click();
   await dialog.getByRole('button', { name: `Bring in ${pattern}`, exact: true }).click();
   await expect(page.locator('button.source', { hasText: pattern })).toBeVisible();
   return /shots\/([^/]+)/.exec(page.url())![1]!;
