@@ -1,10 +1,10 @@
-import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, jest, test } from '@jest/globals';
 import { existsSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { numberToHalf, writeExr, type Plane } from '@june-haze/core';
 import type { ServerEvent } from '@june-haze/contract';
-import { zlibCodec } from '@june-haze/files';
+import { encodePng, zlibCodec } from '@june-haze/files';
 import { memorySink } from '../../core/test/exr/surroundings.ts';
 import type { ComputePool } from '../src/compute/pool.ts';
 import * as tasks from '../src/compute/worker.ts';
@@ -33,11 +33,13 @@ mkdirSync(folder + '/tern', { recursive: true });
 if (shot === 'landing') writeFileSync(folder + '/tern/config.ocio', ${JSON.stringify(config)});
 for (let done = 0; done <= count; done++) {
   if (done) copyFileSync('${place}/frame.exr', folder + '/' + shot + '.' + (1000 + done) + '.exr');
-  if (done === count && shot === 'landing') writeFileSync(folder + '/landing_approved.png', 'a picture');
+  if (done === count && shot === 'landing') copyFileSync('${place}/approved.png', folder + '/landing_approved.png');
   console.log(JSON.stringify({ done, count }));
   await wait(shot === 'landing' ? Number(readFileSync('${place}/pause', 'utf8')) : 1);
 }
 `;
+
+jest.setTimeout(240_000);
 
 let connection: Connection;
 let folder: string;
@@ -62,6 +64,7 @@ beforeAll(async () => {
   const part = { compression: 'zip' as const, dataWindow: window, displayWindow: window, channels };
   await writeExr(sink, [part], (_, top, bottom) => channels.map(() => rows(top, bottom)), zlibCodec);
   writeFileSync(join(folder, 'frame.exr'), sink.bytes());
+  writeFileSync(join(folder, 'approved.png'), await encodePng(new Uint8Array(16 * 9 * 4).fill(200), 16, 9, 'srgb'));
 });
 afterAll(async () => {
   await connection.close();
@@ -93,11 +96,16 @@ const shots = async () => {
   const rows = await connection.db.selectFrom('shots').selectAll().orderBy('name').execute();
   return Promise.all(rows.map((row) => readShot(connection.db, row)));
 };
+/** The renderer of the smaller shots stands back for all else that runs: on a busy machine it takes long. */
 async function until(what: () => Promise<boolean> | boolean): Promise<void> {
-  for (let i = 0; i < 300 && !(await what()); i++) await new Promise((done) => setTimeout(done, 50));
+  for (let i = 0; i < 1800 && !(await what()); i++) await new Promise((done) => setTimeout(done, 50));
   expect(await what()).toBe(true);
 }
-const allThere = async () => (await shots()).length === 3 && begun.length >= 3;
+/** Every source is there and its check has begun: the renders of three shots, and the picture that Landing is to look like. */
+const allThere = async () => {
+  const ids = (await shots()).flatMap((s) => s.sources.map((x) => x.id));
+  return ids.length === 4 && ids.every((id) => begun.includes(id));
+};
 
 describe('the demo', () => {
   test('Landing comes in with its first frame, grows, and the other two follow; its check begins when it is whole', async () => {
@@ -115,7 +123,9 @@ describe('the demo', () => {
     expect([landing!.viewing.display, landing!.viewing.view]).toEqual(['sRGB', 'Haze']);
     expect(landing!.colour.config).toMatch(/^[0-9a-f]{32}$/);
     expect([kettle!.rate, lastBoat!.rate]).toEqual([24, 24]);
-    expect(new Set(begun)).toEqual(new Set([kettle, landing, lastBoat].flatMap((s) => s!.sources.map((x) => x.id))));
+    expect(landing!.sources.map((s) => s.reading.use)).toEqual(['plate', 'reference']);
+    // Each once, however far behind the renderer the application was.
+    expect([...begun].sort()).toEqual([kettle, landing, lastBoat].flatMap((s) => s!.sources.map((x) => x.id)).sort());
     const steps = told.flatMap((e) => (e.kind === 'demo' ? [e.done] : []));
     expect(steps).toEqual([0, 1, 2, 3]);
   });

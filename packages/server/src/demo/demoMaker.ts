@@ -103,7 +103,9 @@ export class DemoMaker {
       this.state = { done, count };
       this.events.send({ kind: 'demo', done, count });
       if (done > 0)
-        this.refreshing = this.refreshing.then(() => this.refresh()).catch((e: unknown) => console.error('demo:', e));
+        this.refreshing = this.refreshing
+          .then(() => this.refresh(done === count))
+          .catch((e: unknown) => console.error('demo:', e));
     });
   }
 
@@ -175,8 +177,8 @@ export class DemoMaker {
     await this.refreshing;
   }
 
-  /** Brings the sequence in with its first frame, then keeps its facts up to date while it grows. */
-  private async refresh(): Promise<void> {
+  /** Brings the sequence in with its first frame, then keeps its facts up to date while it grows; `whole` is true once, with its last frame. */
+  private async refresh(whole: boolean): Promise<void> {
     const place = `${this.settings.place}/landing`;
     const pattern = 'landing.####.exr';
     const material = await this.media.material(place, pattern).catch(() => undefined);
@@ -184,7 +186,7 @@ export class DemoMaker {
     const examined = await firstLook(this.pool, this.media, place, material);
     const { facts } = examined;
     // Frames of one move come in any order from the workers: a gap in the middle is only not made yet.
-    if (this.state.done < this.state.count) facts.missing = [];
+    if (!whole) facts.missing = [];
     const known = await this.db
       .selectFrom('shots')
       .innerJoin('sources', 'sources.shot_id', 'shots.id')
@@ -200,21 +202,20 @@ export class DemoMaker {
         .where('id', '=', known.id)
         .execute();
       this.events.send({ kind: 'shot', shotId: known.shot_id });
-      await this.beginWhenWhole(known.id, known.shot_id);
+      if (whole) await this.beginWhole(known.id, known.shot_id);
     } else {
       const shotId = await createShot(this.db, 'Landing', true);
       const sourceId = await addSource(this.db, shotId, place, pattern, examined);
       const source = describeSource(await requireSource(this.db, sourceId));
       await this.takeConfig(shotId);
       await saveLedger(this.db, shotId, 0, rebuildLedger(source, 'components'), 'built from components');
-      await this.beginWhenWhole(sourceId, shotId);
+      if (whole) await this.beginWhole(sourceId, shotId);
     }
     this.events.send({ kind: 'shelf' });
   }
 
   /** Its check begins when every frame is there: at once, where the files lie there from before. */
-  private async beginWhenWhole(sourceId: string, shotId: string): Promise<void> {
-    if (this.state.done < this.state.count) return;
+  private async beginWhole(sourceId: string, shotId: string): Promise<void> {
     this.checks.begin(sourceId);
     await this.bringInReference(shotId);
   }
