@@ -4,7 +4,7 @@ import { Stamp } from 'lucide-react';
 export function BakedMark({ words, brief = false }: { words: string; brief?: boolean }) {
   const about = 'In the pixels of the files: it cannot be taken out again';
   return (
-    <span className="baked" title={brief ? `${words}. ${about}` : about}>
+    <span className="baked" title={`${words}. ${about}`}>
       <Stamp size={12} aria-hidden /> {brief ? 'baked' : `baked: ${words}`}
     </span>
   );

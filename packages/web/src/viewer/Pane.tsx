@@ -23,6 +23,7 @@ import { WarningsTag } from './inspect/WarningsTag.tsx';
 import { PaneTags, tagOf } from './PaneTags.tsx';
 import { inWords, PictureCanvas } from './PictureCanvas.tsx';
 import { gridFrom, PixelGrid } from './PixelGrid.tsx';
+import { colourInspection, isDrawn, isUntouched, suited, type DrawnSecond } from './drawnSecond.ts';
 import { ProbeLayer, type ProbeHandle } from './probing/ProbeLayer.tsx';
 import { sightOf, type Sight, type SightChoice } from './sights.ts';
 import { usePicking } from './usePicking.ts';
@@ -71,7 +72,6 @@ interface Props {
 /** So long a picture rests before what is read of it is read again. */
 const restMilliseconds = 200;
 
-const colourInspection: Inspection = { kind: 'colour' };
 const alphaInspection: Inspection = { kind: 'alpha' };
 
 /** The picture in its pane, or two of them, with what is drawn over them. */
@@ -403,27 +403,6 @@ export function Pane(props: Props) {
     </div>
   );
 }
-
-/** What the second canvas was last drawn as: it is shown for nothing else. */
-interface DrawnSecond {
-  readonly sight: Sight | undefined;
-  readonly frame: number;
-  readonly exposure: number;
-  readonly inspection: Inspection;
-}
-
-const isDrawn = (drawn: DrawnSecond | undefined, wanted: DrawnSecond): boolean =>
-  drawn !== undefined &&
-  drawn.sight === wanted.sight &&
-  drawn.frame === wanted.frame &&
-  drawn.exposure === wanted.exposure &&
-  drawn.inspection === wanted.inspection;
-
-/** Codes are no light: they have no stops. */
-const suited = (sight: Sight | undefined, inspection: Inspection): Inspection =>
-  inspection.kind === 'stops' && sight?.light === false ? colourInspection : inspection;
-
-const isUntouched = (sight: Sight | undefined) => sight?.light === false;
 
 const none = [] as const;
 /** Before the shot's colours are there. */

@@ -74,6 +74,7 @@ export const FrameStrip = memo(function FrameStrip({ shot, playback }: { shot: S
             {first}–{last}
           </span>
         </span>
+        {!playing && oddAt.has(frame) && <span>{oddWords[oddAt.get(frame)!.kind]}</span>}
         {marked && (
           <Button size="small" onClick={() => change({ first: null, last: null })} title="Play all of the shot">
             All
