@@ -91,7 +91,7 @@ export class PartCache {
   private async wait(key: string, channels: readonly string[] | undefined, left: () => boolean): Promise<DecodedPart> {
     const all = this.held.get(key) ?? [];
     const needed = all.filter((d) => !channels || !d.channels || channels.some((c) => d.channels!.has(c)));
-    needed.forEach((d) => d.waiting.push(left));
+    for (const d of needed) if (d.bytes === 0) d.waiting.push(left);
     const parts = await Promise.all(needed.map((d) => d.done));
     if (parts.length === 1) return parts[0]!;
     return {
@@ -127,6 +127,7 @@ export class PartCache {
     decoding.done.then(
       (decoded) => {
         decoding.bytes = Object.values(decoded.planes).reduce((n, p) => n + p.byteLength, 0);
+        decoding.waiting.length = 0;
         this.bytes += decoding.bytes;
         this.shrink(key);
       },
