@@ -1,5 +1,5 @@
-import { compareSamples, offeredChannels } from '@june-haze/core';
-import { asFloats, readWhole, withExr } from './samples.ts';
+import { asFloats, compareSamples, offeredChannels } from '@june-haze/core';
+import { readWhole, withExr } from './samples.ts';
 
 /** Compares all channels the two files share, by part and name; exits with 1 when anything differs. */
 export async function compare(a: string, b: string, options: { json?: boolean }): Promise<void> {

@@ -55,6 +55,13 @@ june
   .option('--json', 'as JSON')
   .action(action(async () => (await import('./compare.ts')).compare));
 june
+  .command('match <linear> <reference>')
+  .description('what made a picture of a linear frame: space, view, look, trims and mistakes, ranked')
+  .option('--config <config>', 'a config to search beside the built-in one; may be repeated', gather)
+  .option('--layer <name>', 'the layer that was shown; the beauty when left out')
+  .option('--json', 'as JSON')
+  .action(action(async () => (await import('./match.ts')).match));
+june
   .command('verify <file>')
   .description('reads every pixel of an EXR file and says whether it is whole')
   .option('--json', 'as JSON')

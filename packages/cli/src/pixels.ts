@@ -1,6 +1,6 @@
-import { offeredChannels, readChannels, sampleGrid, type ExrFile, type Plane } from '@june-haze/core';
+import { asFloats, offeredChannels, readChannels, sampleGrid, type ExrFile, type Plane } from '@june-haze/core';
 import { writeWhole, zlibCodec } from '@june-haze/files';
-import { asFloats, readWhole, refuseMissing, withExr } from './samples.ts';
+import { readWhole, refuseMissing, withExr } from './samples.ts';
 
 interface PixelOptions {
   part: string;

@@ -1,6 +1,7 @@
 import { dirname, extname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import {
+  asFloats,
   compressions,
   findPasses,
   numberToHalf,
@@ -18,7 +19,7 @@ import {
 } from '@june-haze/core';
 import { writeWhole, zlibCodec } from '@june-haze/files';
 import { ComputePool } from '@june-haze/server/compute';
-import { asFloats, withExr } from './samples.ts';
+import { withExr } from './samples.ts';
 
 interface RewriteOptions {
   codec?: string;

@@ -1,12 +1,5 @@
-import { boxHeight, boxWidth, openExr, readOffered, halfToNumber, type ExrFile, type Plane } from '@june-haze/core';
+import { boxHeight, boxWidth, openExr, readOffered, type ExrFile, type Plane } from '@june-haze/core';
 import { openSource, zlibCodec } from '@june-haze/files';
-
-/** A plane as float32; halves and whole numbers are widened. */
-export function asFloats(plane: Plane): Float32Array {
-  if (plane instanceof Float32Array) return plane;
-  if (plane instanceof Uint32Array) return Float32Array.from(plane);
-  return Float32Array.from(plane, halfToNumber);
-}
 
 /** Opens a file, hands it over and closes it whatever happens. */
 export async function withExr<T>(path: string, use: (file: ExrFile) => Promise<T>): Promise<T> {

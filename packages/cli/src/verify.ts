@@ -1,6 +1,6 @@
-import { levelBox, readChannels, tableLevels, tileLayout, type ExrFile, type ExrPart } from '@june-haze/core';
+import { asFloats, levelBox, readChannels, tableLevels, tileLayout, type ExrFile, type ExrPart } from '@june-haze/core';
 import { zlibCodec } from '@june-haze/files';
-import { asFloats, withExr } from './samples.ts';
+import { withExr } from './samples.ts';
 
 /** Lines read at a time: a file may be larger than memory. A multiple of every codec's lines in a chunk. */
 const bandLines = 256;

@@ -12,6 +12,7 @@ export * from './formats/decode.ts';
 export * from './formats/decodedFile.ts';
 export * from './formats/movieFrames.ts';
 export * from './readPasses.ts';
+export * from './matchPictures.ts';
 export * from './frames/openPart.ts';
 export * from './frames/evaluateStrips.ts';
 export * from './frames/rowStream.ts';

@@ -1,3 +1,4 @@
+import type { Plane } from '../exr/read.ts';
 import { narrowToHalf, widenHalf } from '../kernel/twin/half.ts';
 
 const number = new Float32Array(1);
@@ -13,4 +14,11 @@ export function halfToNumber(half: number): number {
 export function numberToHalf(x: number): number {
   number[0] = x;
   return narrowToHalf(bits[0]!);
+}
+
+/** A plane as float32; halves and whole numbers are widened. */
+export function asFloats(plane: Plane): Float32Array {
+  if (plane instanceof Float32Array) return plane;
+  if (plane instanceof Uint32Array) return Float32Array.from(plane);
+  return Float32Array.from(plane, halfToNumber);
 }

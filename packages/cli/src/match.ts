@@ -1,0 +1,73 @@
+import { basename } from 'node:path';
+import {
+  findMatch,
+  Heap,
+  kernels,
+  ShotColour,
+  type MatchRow,
+  type MatchResult,
+  type SearchedConfig,
+} from '@june-haze/core';
+import { openConfig, readCodes, readLight } from '@june-haze/files';
+
+interface MatchOptions {
+  config?: string[];
+  layer?: string;
+  json?: boolean;
+}
+
+/** The built-in config, then those that were named. */
+export function searchedConfigs(paths: readonly string[] = []): SearchedConfig[] {
+  const own: SearchedConfig = { id: null, name: 'builtin', colour: new ShotColour() };
+  const named = paths
+    .filter((p) => p !== 'builtin')
+    .map((path): SearchedConfig => ({ id: path, name: path, colour: new ShotColour(openConfig(path)) }));
+  return [own, ...named];
+}
+
+/** What made a picture of a linear frame: the finder's ranking. Exits with 0 whatever the verdict is. */
+export async function match(linear: string, reference: string, options: MatchOptions): Promise<void> {
+  const configs = searchedConfigs(options.config);
+  const [{ light, chromaticities }, picture] = [
+    await readLight(linear, basename(linear), options.layer),
+    await readCodes(reference, basename(reference)),
+  ];
+  const search = findMatch({ light, picture, configs, chromaticities }, new Heap(kernels()));
+  let step = search.next();
+  while (!step.done) step = search.next();
+  const result = step.value;
+  if (options.json) process.stdout.write(`${JSON.stringify(told(result))}\n`);
+  else process.stdout.write(inWords(result));
+}
+
+/** The answer as `june match --json` prints it. */
+function told(result: MatchResult) {
+  const { verdict, explained, reason, best, ranking, ties, registration, fitness, left, tried } = result;
+  const row = ({ configId, ...r }: MatchRow) => ({ ...r, config: configId ?? 'builtin' });
+  return {
+    verdict,
+    best: best ? row(best) : null,
+    ranking: ranking.map(row),
+    ties: ties.map(row),
+    explained,
+    reason,
+    registration,
+    fitness,
+    tried,
+    left,
+  };
+}
+
+function inWords({ verdict, reason, ranking, fitness, tried, left }: MatchResult): string {
+  const line = (r: MatchRow) =>
+    [r.space, r.display, r.view, r.look ? `look ${r.look}` : undefined].filter(Boolean).join(' · ') +
+    `  ${r.reason}; CIEDE2000 99 % ${r.deltaE.p99.toFixed(2)}`;
+  return [
+    `${verdict}: ${reason}`,
+    ...fitness.doubts.map((d) => `doubt: ${d}`),
+    ...ranking.map((r, i) => `${i + 1}. ${line(r)}`),
+    `${tried} combinations tried`,
+    ...left.map((l) => `not tried: ${l.what}: ${l.why}`),
+    '',
+  ].join('\n');
+}
