@@ -1,5 +1,6 @@
 import { basename } from 'node:path';
 import {
+  candidatesOf,
   findMatch,
   Heap,
   kernels,
@@ -27,12 +28,13 @@ export function searchedConfigs(paths: readonly string[] = []): SearchedConfig[]
 
 /** What made a picture of a linear frame: the finder's ranking. Exits with 0 whatever the verdict is. */
 export async function match(linear: string, reference: string, options: MatchOptions): Promise<void> {
-  const configs = searchedConfigs(options.config);
+  const heap = new Heap(kernels());
+  const configs = searchedConfigs(options.config).map((c) => candidatesOf(c, heap));
   const [{ light, chromaticities }, picture] = [
     await readLight(linear, basename(linear), options.layer),
     await readCodes(reference, basename(reference)),
   ];
-  const search = findMatch({ light, picture, configs, chromaticities }, new Heap(kernels()));
+  const search = findMatch({ light, picture, configs, chromaticities }, heap);
   let step = search.next();
   while (!step.done) step = search.next();
   const result = step.value;

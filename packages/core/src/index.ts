@@ -115,7 +115,7 @@ export * from './intake/problems/find.ts';
 export * from './intake/problems/problem.ts';
 export * from './intake/problems/values.ts';
 export * from './formats/jpeg.ts';
-export { candidatesOf, type SearchedConfig } from './match/candidates.ts';
+export { candidatesOf, type CandidateConfig, type SearchedConfig } from './match/candidates.ts';
 export * from './match/finder.ts';
 export { fieldsAcross, fieldsDown, type LeftOver } from './match/leftOver.ts';
 export * from './match/mistakes.ts';

@@ -1,4 +1,4 @@
-import { apply3, identity3, type Matrix3 } from '../colour/matrix.ts';
+import { apply3, identity3, isIdentity3, type Matrix3 } from '../colour/matrix.ts';
 import { isLinearMap, mergeSteps } from '../colour/merge.ts';
 import { prepareSteps } from '../colour/prepare.ts';
 import type { ColourStep } from '../colour/steps.ts';
@@ -29,6 +29,8 @@ export interface CandidateView {
   readonly look: string | null;
   /** From the config's base to display values, which are clamped to 0 … 1. */
   readonly steps: readonly ColourStep[];
+  /** Its own spaces, where it shows numbers as they are: one stands for all whose numbers it leaves alone. */
+  readonly spaces?: readonly CandidateSpace[] | undefined;
   /** Views that give the same for every colour. */
   readonly same: readonly { readonly display: string; readonly view: string; readonly look: string | null }[];
 }
@@ -67,7 +69,7 @@ export function candidatesOf(config: SearchedConfig, heap: Heap): CandidateConfi
     if (twin) twin.same.push(name);
     else spaces.push({ name, matrix, same: [] });
   }
-  return { config, base, spaces, views: viewsOf(config, base, heap, left), left };
+  return { config, base, spaces, views: viewsOf(config, base, spaces, heap, left), left };
 }
 
 function attempt<T>(what: string, left: { what: string; why: string }[], make: () => T): T | undefined {
@@ -87,31 +89,58 @@ function matrixOf(steps: readonly ColourStep[]): Matrix3 | undefined {
 }
 
 function viewsOf(
-  { colour }: SearchedConfig,
+  config: SearchedConfig,
   base: string,
+  spaces: readonly CandidateSpace[],
   heap: Heap,
   left: { what: string; why: string }[],
 ): CandidateView[] {
+  const { colour } = config;
   const looks = [null, ...(colour.looks().length ? ['', ...colour.looks().map((l) => l.name)] : [])];
   const kept: {
     view: CandidateView & { same: { display: string; view: string; look: string | null }[] };
     seen: Float32Array;
   }[] = [];
   for (const { name: display, views } of colour.displays())
-    for (const view of views)
+    for (const name of views)
       for (const look of looks) {
-        const words = [display, view, look].filter(Boolean).join(' / ');
+        const words = [display, name, look].filter(Boolean).join(' / ');
         const made = attempt(words, left, () => {
-          const steps = colour.view(base, { display, view, look, exposure: 0 });
+          const steps = colour.view(base, { display, view: name, look, exposure: 0 });
           return { steps, seen: probed(steps, heap) };
         });
         if (!made) continue;
         const twin = kept.find((k) => sameEverywhere(k.seen, made.seen));
         // A look is not what tells a view from itself: of equal ones the first is kept.
-        if (twin) twin.view.same.push({ display, view, look });
-        else kept.push({ view: { display, view, look, steps: made.steps, same: [] }, seen: made.seen });
+        if (twin) {
+          twin.view.same.push({ display, view: name, look });
+          continue;
+        }
+        const view = { display, view: name, look, steps: made.steps, same: [] };
+        kept.push({ view: { ...view, spaces: spacesLeftAlone(config, view, spaces, heap) }, seen: made.seen });
       }
   return kept.map((k) => k.view);
+}
+
+/** A view that shows numbers as they are gives the same for all spaces of its config: one stands for those; undefined for other views. */
+function spacesLeftAlone(
+  { colour }: SearchedConfig,
+  { display, view, look, steps }: CandidateView,
+  spaces: readonly CandidateSpace[],
+  heap: Heap,
+): CandidateSpace[] | undefined {
+  const asItIs = probed(steps, heap);
+  const alone = (name: string) =>
+    sameEverywhere(asItIs, probed(colour.view(name, { display, view, look, exposure: 0 }), heap));
+  const [one, ...others] = spaces
+    .filter((s) => !isIdentity3(s.matrix, sameMatrix))
+    .slice(0, 2)
+    .some((s) => alone(s.name))
+    ? spaces.filter((s) => alone(s.name))
+    : [];
+  if (!one) return undefined;
+  const same = [...one.same, ...others.flatMap((s) => [s.name, ...s.same])];
+  return [{ name: one.name, matrix: identity3, same }, ...spaces.filter((s) => s !== one && !others.includes(s))];
 }
 
 function sameEverywhere(a: Float32Array, b: Float32Array): boolean {

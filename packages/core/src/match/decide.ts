@@ -3,7 +3,7 @@ import { prepareSteps } from '../colour/prepare.ts';
 import type { CodeEncoding } from '../colour/codes.ts';
 import type { ColourStep } from '../colour/steps.ts';
 import type { Heap } from '../kernel/heap.ts';
-import { countDifferences, differenceOf, noDifferences, type PictureDifference } from '../proof/differences.ts';
+import { countDifferences, differenceOf, noDifferences, type Figures } from '../proof/differences.ts';
 import { codedAsJpeg } from './jpegModel.ts';
 import type { CodePicture, LightPicture } from './pictures.ts';
 import { looked, savingTable } from './mistakes.ts';
@@ -12,55 +12,72 @@ import type { Guess } from './search.ts';
 /** A guess held against all pixels. */
 export interface Decided {
   readonly guess: Guess;
-  readonly difference: PictureDifference;
-  /** The share of pixels whose codes are exactly equal. */
-  readonly equal: number;
+  readonly difference: CodeDifference;
   /** What the guess makes of the frame, RGBA8, as large as the picture. */
   readonly made: Uint8ClampedArray;
+}
+
+/** How far the codes of two pictures lie apart, on the 8-bit scale. */
+export interface CodeDifference {
+  readonly maxCode: number;
+  /** Over all pixels and the three channels. */
+  readonly meanCode: number;
+  /** Pixel of the largest difference. */
+  readonly at: readonly [x: number, y: number];
+  /** The share of pixels whose codes are exactly equal. */
+  readonly equal: number;
 }
 
 /** Rows that are evaluated at once: they fit the cache. */
 const bandRows = 32;
 
-/** The codes that a guess makes of light, RGBA8; `averageAfter` times smaller both ways, its codes averaged. */
-export function madeBy(guess: Guess, light: LightPicture, averageAfter: number, heap: Heap): Uint8ClampedArray {
-  const { width, height, planes } = light;
-  const [outWidth, outHeight] = [Math.floor(width / averageAfter), Math.floor(height / averageAfter)];
+/** The codes that a guess makes of light, RGBA8; `times` times smaller both ways, the mean of its codes. */
+export function madeBy(guess: Guess, light: LightPicture, times: number, heap: Heap): Uint8ClampedArray {
+  const { width, planes } = light;
+  const [outWidth, outHeight] = [Math.floor(width / times), Math.floor(light.height / times)];
   const out = new Uint8ClampedArray(4 * outWidth * outHeight).fill(255);
-  const sums = new Float32Array(3 * outWidth);
+  const codes = new Float32Array(outWidth);
   const mark = heap.mark();
   const run = prepareSteps(stepsOf(guess), heap);
-  const table = guess.mistake ? savingTable(guess.mistake) : undefined;
-  const rows = Math.max(averageAfter, bandRows - (bandRows % averageAfter));
+  const table = savingTable(guess);
+  const rows = Math.max(times, bandRows - (bandRows % times));
   const band = planes.map(() => heap.allocatePlane(rows * width)) as [number, number, number];
-  for (let top = 0; top < outHeight * averageAfter; top += rows) {
-    const count = Math.min(rows, outHeight * averageAfter - top) * width;
-    band.forEach((p, c) => heap.floats(p, count).set(planes[c]!.subarray(top * width, top * width + count)));
+  for (let top = 0; top < outHeight; top += rows / times) {
+    const count = Math.min(rows, (outHeight - top) * times) * width;
+    const from = top * times * width;
+    band.forEach((p, c) => heap.floats(p, count).set(planes[c]!.subarray(from, from + count)));
     run(...band, count);
-    const views = band.map((p) => heap.floats(p, count));
-    for (let row = 0; row < count / width; row += averageAfter) {
-      sums.fill(0);
-      for (let dy = 0; dy < averageAfter; dy++)
-        for (let x = 0; x < outWidth * averageAfter; x++) {
-          const from = (row + dy) * width + x;
-          const into = 3 * Math.floor(x / averageAfter);
-          for (let c = 0; c < 3; c++) sums[into + c]! += codeOf(views[c]![from]!, guess.gamma, table);
-        }
-      const to = 4 * outWidth * Math.floor((top + row) / averageAfter);
-      const each = 255 / (averageAfter * averageAfter);
-      for (let x = 0; x < outWidth; x++) for (let c = 0; c < 3; c++) out[to + 4 * x + c] = sums[3 * x + c]! * each;
-    }
+    band.forEach((p, c) => {
+      const values = heap.floats(p, count);
+      for (let i = 0; i < count; i++)
+        values[i] = 255 * (table ? looked(table, within(values[i]!)) : within(values[i]!));
+      for (let row = 0; row < count / width / times; row++) {
+        const codesOfRow = times === 1 ? values.subarray(row * width) : averagedRow(values, row, width, times, codes);
+        for (let x = 0, to = 4 * outWidth * (top + row) + c; x < outWidth; x++, to += 4) out[to] = codesOfRow[x]!;
+      }
+    });
   }
   heap.release(mark);
   return out;
 }
 
-function codeOf(value: number, gamma: number, table: Float32Array | undefined): number {
-  // Not a number is shown as black.
-  let v = value > 0 ? (value < 1 ? value : 1) : 0;
-  if (gamma !== 1) v = v ** (1 / gamma);
-  return table ? looked(table, v) : v;
+/** A row of means of squares of values. */
+function averagedRow(
+  values: Float32Array,
+  row: number,
+  width: number,
+  times: number,
+  into: Float32Array,
+): Float32Array {
+  into.fill(0);
+  for (let y = row * times; y < (row + 1) * times; y++)
+    for (let x = 0; x < into.length * times; x++) into[Math.floor(x / times)]! += values[y * width + x]!;
+  for (let x = 0; x < into.length; x++) into[x]! /= times * times;
+  return into;
 }
+
+/** Not a number is shown as black. */
+const within = (v: number): number => (v > 0 ? (v < 1 ? v : 1) : 0);
 
 /** From the numbers as they are to display values: exposure and the space's matrix as one, then the view. */
 function stepsOf({ space, exposure, view }: Guess): ColourStep[] {
@@ -83,16 +100,44 @@ export function decide(
   picture: CodePicture,
   codes: Uint8ClampedArray,
   averageAfter: number,
-  encoding: CodeEncoding,
   heap: Heap,
 ): Decided {
   const { width, height, jpeg } = picture;
   const plain = madeBy(guess, light, averageAfter, heap);
   const made = jpeg ? codedAsJpeg(plain, width, height, jpeg) : plain;
+  return { guess, difference: codeDifference(codes, made, width), made };
+}
+
+function codeDifference(a: Uint8ClampedArray, b: Uint8ClampedArray, width: number): CodeDifference {
+  let [sum, equal, maxCode, at] = [0, 0, 0, 0];
+  for (let i = 0; i < a.length; i += 4) {
+    const [r, g, blue] = [Math.abs(a[i]! - b[i]!), Math.abs(a[i + 1]! - b[i + 1]!), Math.abs(a[i + 2]! - b[i + 2]!)];
+    const most = r > g ? (r > blue ? r : blue) : g > blue ? g : blue;
+    sum += r + g + blue;
+    if (most === 0) equal++;
+    else if (most > maxCode) [maxCode, at] = [most, i >> 2];
+  }
+  const n = Math.max(1, a.length / 4);
+  return { maxCode, meanCode: sum / (3 * n), at: [at % width, Math.floor(at / width)], equal: equal / n };
+}
+
+/** About so many pixels tell how far a row that is not the best lies from the picture to the eye. */
+const enoughPixels = 5_000;
+
+/** CIEDE2000 between a picture and what a row makes: of all pixels, or of every so many rows where that is enough. */
+export function seenDifference(
+  codes: Uint8ClampedArray,
+  made: Uint8ClampedArray,
+  width: number,
+  encoding: CodeEncoding,
+  whole: boolean,
+): Figures {
+  const height = codes.length / 4 / width;
   const counts = noDifferences();
-  countDifferences(codes, made, width, encoding, { x: 0, y: 0, width, height }, counts);
-  const difference = differenceOf(counts, width);
-  return { guess, difference, equal: counts.codes[0]! / Math.max(1, counts.pixels), made };
+  const every = whole ? 1 : Math.max(1, Math.floor((width * height) / enoughPixels));
+  for (let y = 0; y < height; y += every)
+    countDifferences(codes, made, width, encoding, { x: 0, y, width, height: 1 }, counts);
+  return differenceOf(counts, width).deltaE;
 }
 
 /** The mean difference of two predictions, in codes: whether a picture can tell them apart at all. */

@@ -2,10 +2,11 @@ import type { CodeEncoding } from '../colour/codes.ts';
 import { primariesMatrix, type Primaries } from '../colour/primaries.ts';
 import { findSpace } from '../colour/spaces.ts';
 import type { Heap } from '../kernel/heap.ts';
-import { candidatesOf, probed, type CandidateConfig, type SearchedConfig } from './candidates.ts';
-import { between, codesOf, decide, type Decided } from './decide.ts';
+import type { Figures } from '../proof/differences.ts';
+import { probed, type CandidateConfig } from './candidates.ts';
+import { between, codesOf, decide, seenDifference, type Decided } from './decide.ts';
 import { fitness, type Fitness } from './fitness.ts';
-import { mistakeWords } from './mistakes.ts';
+import { mistakeWords, savedBy } from './mistakes.ts';
 import { leftOver, type LeftOver } from './leftOver.ts';
 import { averagedAfter, register, type Registered, type Registration } from './register.ts';
 import { matchSamples, type MatchSamples } from './samples.ts';
@@ -17,7 +18,8 @@ import { lackingColours } from './lacking.ts';
 export interface FinderTask {
   readonly light: LightPicture;
   readonly picture: CodePicture;
-  readonly configs: readonly SearchedConfig[];
+  /** What is searched; see `candidatesOf`. */
+  readonly configs: readonly CandidateConfig[];
   /** The primaries that the linear file says its numbers have. */
   readonly chromaticities?: Primaries | undefined;
 }
@@ -50,6 +52,8 @@ export interface MatchProgress {
 
 /** So many go from the samples to all pixels of some rows, and from those to all pixels. */
 const [toSomePixels, toAllPixels] = [28, 8];
+/** Rows that are told while it goes on. */
+const leadersTold = 6;
 /** Rows of the answer. */
 const rowsTold = 12;
 /** Predictions that lie closer than this, in mean codes, cannot be told apart by a picture. */
@@ -65,10 +69,9 @@ export function* findMatch(
   heap: Heap,
 ): Generator<MatchProgress, MatchResult> {
   const first = register(light, picture);
-  const all = configs.map((c) => candidatesOf(c, heap));
-  const views = all.flatMap((of) => of.views.map((view) => ({ of, view })));
+  const views = configs.flatMap((of) => of.views.map((view) => ({ of, view })));
   if (!views.length) throw new Error('No config offers a view to try.');
-  const ways = [first, averagedAfter(light, first)].filter((r) => r !== undefined);
+  const ways = [first, averagedAfter(light, first)].filter((r) => r !== undefined).map(wayOf);
   const samples = matchSamples(first.light, first.picture, first.picture.jpeg !== undefined || ways.length > 1);
   const leaders = new Leaders();
   for (const [tried, { of, view }] of views.entries()) {
@@ -78,57 +81,72 @@ export function* findMatch(
       count: views.length,
       rows: leaders
         .all()
-        .slice(0, 6)
+        .slice(0, leadersTold)
         .map((g) => ({ guess: g, error: g.error })),
     };
   }
   const decided = yield* decideLeaders(leaders, samples, ways, heap, views.length);
-  const tried = all.reduce((n, c) => n + c.views.length * c.spaces.length, 0);
-  return resultOf(decided, { registered: first, chromaticities, left: all.flatMap((c) => c.left), tried, heap });
+  const tried = configs.reduce((n, c) => n + c.views.length * c.spaces.length, 0);
+  return resultOf(decided, { registered: first, chromaticities, left: configs.flatMap((c) => c.left), tried, heap });
+}
+
+/** A way in which both pictures lie on each other, with some rows of them and all. */
+interface Way {
+  readonly registered: Registered;
+  readonly some: Pair;
+  readonly all: Pair;
+}
+
+interface Pair {
+  readonly light: LightPicture;
+  readonly picture: CodePicture;
+  /** The picture as RGBA8. */
+  readonly codes: Uint8ClampedArray;
+}
+
+function wayOf(registered: Registered): Way {
+  const { light, picture, averageAfter } = registered;
+  const some = thinned(light, picture, averageAfter);
+  return {
+    registered,
+    some: { ...some, codes: codesOf(some.picture) },
+    all: { light, picture, codes: codesOf(picture) },
+  };
 }
 
 interface Placed extends Decided {
-  readonly way: Registered;
+  readonly way: Way;
 }
 
 /** Leaders against some rows of the picture, and the best of them against all. */
 function* decideLeaders(
   leaders: Leaders,
   samples: MatchSamples,
-  ways: readonly Registered[],
+  ways: readonly Way[],
   heap: Heap,
   count: number,
 ): Generator<MatchProgress, Placed[]> {
   const close = distinct(leaders.all().map((g) => refined(g, samples, heap))).sort((a, b) => a.error - b.error);
-  const few = keepingClasses(close, toSomePixels);
-  const progress = (rows: readonly { guess: Guess; error: number }[]) => ({ tried: count, count, rows });
-  yield progress(few.slice(0, 6).map((g) => ({ guess: g, error: g.error })));
+  const decided = (guess: Guess, way: Way, { light, picture, codes }: Pair): Placed => ({
+    ...decide(guess, light, picture, codes, way.registered.averageAfter, heap),
+    way,
+  });
+  const progress = (placed: readonly Placed[]): MatchProgress => ({
+    tried: count,
+    count,
+    rows: byCost(placed)
+      .slice(0, leadersTold)
+      .map((d) => ({ guess: d.guess, error: d.difference.meanCode })),
+  });
   const some: Placed[] = [];
-  for (const guess of few) {
-    for (const way of ways) {
-      const part = thinned(way.light, way.picture, way.averageAfter);
-      some.push({
-        ...decide(guess, part.light, part.picture, codesOf(part.picture), way.averageAfter, encodingOf(guess), heap),
-        way,
-      });
-    }
-    yield progress(
-      byCost(some)
-        .slice(0, 6)
-        .map((d) => ({ guess: d.guess, error: d.difference.meanCode })),
-    );
+  for (const guess of keepingClasses(close, toSomePixels)) {
+    for (const way of ways) some.push(decided(guess, way, way.some));
+    yield progress(some);
   }
   const full: Placed[] = [];
   for (const { guess, way } of byCost(some).slice(0, toAllPixels)) {
-    full.push({
-      ...decide(guess, way.light, way.picture, codesOf(way.picture), way.averageAfter, encodingOf(guess), heap),
-      way,
-    });
-    yield progress(
-      byCost(full)
-        .slice(0, 6)
-        .map((d) => ({ guess: d.guess, error: d.difference.meanCode })),
-    );
+    full.push(decided(guess, way, way.all));
+    yield progress(full);
   }
   return byCost(full);
 }
@@ -176,21 +194,24 @@ function resultOf(decided: readonly Placed[], told: Told): MatchResult {
   const [best, ...others] = decided;
   const { registered, heap } = told;
   const common = {
-    registration: best?.way.registration ?? registered.registration,
+    registration: best?.way.registered.registration ?? registered.registration,
     left: told.left,
     tried: told.tried,
   };
   if (!best) throw new Error('The pictures have no pixel in common.');
-  const rest = leftOver(best.made, codesOf(best.way.picture), best.way.picture);
-  const jpeg = best.way.picture.jpeg !== undefined;
+  const rest = leftOver(best.made, best.way.all.codes, best.way.all.picture);
+  const jpeg = best.way.all.picture.jpeg !== undefined;
   const rivals = others.filter((o) => sameHere(best, o, jpeg));
   const same = rivals.filter((r) => sameForAll(best.guess, r.guess, heap));
   const unlike = rivals.filter((r) => !same.includes(r));
-  const judged = verdictOf(best, rest, unlike.length > 0);
+  const seen = seenOf(best, true);
+  const judged = verdictOf(best.difference, seen, rest, unlike.length > 0);
   const next = others.find((o) => !rivals.includes(o));
   const rows = decided
     .slice(0, rowsTold)
-    .map((d) => rowOf(d, told, d === best ? confidenceOf(best, next, unlike.length) : 0));
+    .map((d) =>
+      rowOf(d, told, d === best ? seen : seenOf(d, false), d === best ? confidenceOf(best, next, unlike.length) : 0),
+    );
   const row = rows[0]!;
   return {
     ...common,
@@ -198,7 +219,13 @@ function resultOf(decided: readonly Placed[], told: Told): MatchResult {
     reason: judged.verdict === 'cannot-tell' ? lackingColours(best.guess, unlike[0]!.guess, heap) : judged.reason,
     best: row,
     ranking: rows,
-    ties: [...aliasRows(row, best.guess), ...same.map((d) => rowOf(d, told, 0))],
+    ties: [
+      ...aliasRows(row, best.guess),
+      ...same.flatMap((d) => {
+        const own = rowOf(d, told, seenOf(d, false), 0);
+        return [own, ...aliasRows(own, d.guess)];
+      }),
+    ],
     leftOver: rest,
     fitness: fitness(best, rest, registered),
   };
@@ -207,15 +234,14 @@ function resultOf(decided: readonly Placed[], told: Told): MatchResult {
 const sameHere = (a: Placed, b: Placed, jpeg: boolean): boolean =>
   a.made.length === b.made.length && between(a.made, b.made) <= (jpeg ? apartInJpeg : apart);
 
-/** Whether two guesses give the same codes for all colours that views are told apart by. */
+/** Whether two guesses give the same codes for all colours that views are told apart by: half a code lies between them at most. */
 function sameForAll(a: Guess, b: Guess, heap: Heap): boolean {
-  if (a.gamma !== b.gamma || a.mistake !== b.mistake || a.of !== b.of) return false;
   const [x, y] = [a, b].map((g) => probed(g.view.steps, heap, g.space.matrix, g.exposure));
-  return x!.every((v, i) => Math.abs(v - y![i]!) <= 0.5 / 255);
+  return x!.every((v, i) => Math.abs(savedBy(a, v) - savedBy(b, y![i]!)) <= 0.5 / 255);
 }
 
-function rowOf(decided: Placed, { chromaticities }: Told, confidence: number): MatchRow {
-  const { guess, difference, equal, way } = decided;
+function rowOf(decided: Placed, { chromaticities }: Told, deltaE: Figures, confidence: number): MatchRow {
+  const { guess, difference, way } = decided;
   const wrong = guess.mistake === null && chromaticities !== undefined && contradicts(guess.space.name, chromaticities);
   const mistake = wrong ? ('wrong-primaries' as const) : guess.mistake;
   return {
@@ -228,16 +254,16 @@ function rowOf(decided: Placed, { chromaticities }: Told, confidence: number): M
     exposure: guess.exposure,
     gamma: guess.gamma,
     mistake,
-    registration: way.registration,
+    registration: way.registered.registration,
     confidence,
     reason: reasonOf(decided, mistake),
-    maxCode: difference.maxCode,
-    meanCode: difference.meanCode,
-    equal,
-    at: difference.at,
-    deltaE: difference.deltaE,
+    ...difference,
+    deltaE,
   };
 }
+
+const seenOf = ({ guess, made, way }: Placed, whole: boolean): Figures =>
+  seenDifference(way.all.codes, made, way.all.picture.width, encodingOf(guess), whole);
 
 /** What a row means, in words. */
 function reasonOf({ guess, difference }: Decided, mistake: MatchRow['mistake']): string {

@@ -1,6 +1,7 @@
 import type { Heap } from '../kernel/heap.ts';
 import { probeColours, probed } from './candidates.ts';
-import { savedBy, type Guess } from './search.ts';
+import { savedBy } from './mistakes.ts';
+import type { Guess } from './search.ts';
 
 /** Which colours a better frame would need, so that two guesses can be told apart: those of the probe for which they lie farthest apart. */
 export function lackingColours(a: Guess, b: Guess, heap: Heap): string {

@@ -43,24 +43,49 @@ export function unsaved(code: number, mistake: SavingMistake | null): number {
   }
 }
 
-/** So fine that lines between entries are within a hundredth of a code but for the first few. */
-const tableSize = 4096;
-const tables = new Map<SavingMistake, Float32Array>();
-
-/** The saving curve of a mistake as a table over 0 … 1, for many values. */
-export function savingTable(mistake: SavingMistake): Float32Array {
-  const known = tables.get(mistake);
-  if (known) return known;
-  const made = Float32Array.from({ length: tableSize + 2 }, (_, i) => saved(Math.min(1, i / tableSize), mistake));
-  tables.set(mistake, made);
-  return made;
+/** How display values are saved: to the power of 1 / gamma, then with what went wrong. */
+export interface Saving {
+  readonly gamma: number;
+  readonly mistake: SavingMistake | null;
 }
 
-/** Looks a value 0 … 1 up in a saving table, on a line between its entries. */
-export function looked(table: Float32Array, v: number): number {
+/** A display value 0 … 1 as it is saved. */
+export const savedBy = ({ gamma, mistake }: Saving, v: number): number =>
+  saved(gamma === 1 ? v : v ** (1 / gamma), mistake);
+
+/** So fine that lines between entries are within a hundredth of a code; below `exactBelow` curves may be too steep for that. */
+const tableSize = 4096;
+const exactBelow = 1 / 64;
+/** Gammas lie on a grid of a twentieth: so many tables are all that is asked for, with room. */
+const mostTables = 400;
+
+/** A way of saving, for many values. */
+export interface SavingTable {
+  readonly saving: Saving;
+  readonly values: Float32Array;
+}
+
+const tables = new Map<string, SavingTable>();
+
+/** The table of a way of saving; undefined for the one that leaves values alone. */
+export function savingTable({ gamma, mistake }: Saving): SavingTable | undefined {
+  if (gamma === 1 && mistake === null) return undefined;
+  const key = `${gamma} ${mistake}`;
+  const known = tables.get(key);
+  if (known) return known;
+  const saving = { gamma, mistake };
+  const values = Float32Array.from({ length: tableSize + 2 }, (_, i) => savedBy(saving, Math.min(1, i / tableSize)));
+  if (tables.size >= mostTables) tables.clear();
+  tables.set(key, { saving, values });
+  return { saving, values };
+}
+
+/** A value 0 … 1 as it is saved, read off a line between the table's entries. */
+export function looked({ saving, values }: SavingTable, v: number): number {
+  if (v < exactBelow) return savedBy(saving, v);
   const at = v * tableSize;
   const i = Math.floor(at);
-  return table[i]! + (at - i) * (table[i + 1]! - table[i]!);
+  return values[i]! + (at - i) * (values[i + 1]! - values[i]!);
 }
 
 /** What each means, for a person. */

@@ -7,13 +7,15 @@ export interface MatchSamples {
   readonly light: Float64Array;
   /** The codes that they became, 0 … 1. */
   readonly codes: Float64Array;
+  /** Their natural logarithms. */
+  readonly logarithms: Float64Array;
 }
 
 /** So many steps of a channel's codes tell one colour from another. */
 const cellsAcross = 8;
 /** At most so many samples are taken of one colour, and in all. */
-const mostOfCell = 3;
-const mostInAll = 160;
+const mostOfCell = 2;
+const mostInAll = 96;
 /** About so many pixels of a picture are looked at. */
 const looksAt = 60_000;
 
@@ -44,7 +46,7 @@ export function matchSamples(light: LightPicture, picture: CodePicture, mean: bo
       codes[3 * i + c] = valueAt(picture.planes[c]!, at, picture.width, mean);
     }
   });
-  return { count: taken.length, light: lightOf, codes };
+  return { count: taken.length, light: lightOf, codes, logarithms: codes.map(Math.log) };
 }
 
 function calmest(light: LightPicture, picture: CodePicture): Map<number, Found[]> {

@@ -1,7 +1,7 @@
 import { apply3 } from '../colour/matrix.ts';
 import type { Heap } from '../kernel/heap.ts';
 import { throughSteps, type CandidateConfig, type CandidateSpace, type CandidateView } from './candidates.ts';
-import { looked, saved, savingMistakes, savingTable, type SavingMistake } from './mistakes.ts';
+import { looked, savingMistakes, savingTable, type SavingMistake } from './mistakes.ts';
 import type { MatchSamples } from './samples.ts';
 
 /** What may have made a picture: the space of its numbers, a view, trims in the renderer, and what went wrong as it was saved. */
@@ -26,8 +26,12 @@ export interface ScoredGuess extends Guess {
 }
 
 /** Exposures that every view is evaluated at, in stops; between them it is read off a curve. */
-const grid = Float64Array.from({ length: 25 }, (_, i) => (i - 12) * 0.5);
-const unexposed = 12;
+const grid = Float64Array.of(-6, -5, -4, -3.5, -3, -2.5, -2, -1.5, -1, -0.5, 0, 0.5, 1, 1.5, 2, 2.5, 3, 3.5, 4, 5, 6);
+const unexposed = grid.indexOf(0);
+/** The others, the nearest first: likely ones come early, and later ones are given up sooner. */
+const outwards = Array.from(grid.keys())
+  .filter((e) => e !== unexposed)
+  .sort((a, b) => Math.abs(a - unexposed) - Math.abs(b - unexposed));
 /** Trims are found on a grid of a twentieth, as people set them (common practice, no source). */
 const trimStep = 0.05;
 const toTrim = (v: number) => Math.round(v / trimStep) / Math.round(1 / trimStep);
@@ -36,7 +40,7 @@ const [leastGamma, mostGamma] = [0.4, 3];
 const farCodes = 32;
 
 /** How many of each class go on: plain ones, trimmed ones, those with each mistake. */
-const quota = { plain: 6, exposure: 6, gamma: 4, both: 4, mistake: 3, trimmedMistake: 3 };
+const quota = { plain: 6, exposure: 6, gamma: 6, both: 8, mistake: 3, trimmedMistake: 3 };
 type Class = keyof typeof quota;
 
 /** The best guesses of each class so far. Guesses of one view and different spaces each have their own place. */
@@ -52,13 +56,24 @@ export class Leaders {
     list.length = Math.min(list.length, most);
   }
 
+  /** The error that a guess of a class must stay below to be kept; Infinity while there is room. */
+  bound(guess: Pick<Guess, 'exposure' | 'gamma' | 'mistake'>): number {
+    const [key, most] = classOf(guess);
+    const list = this.lists.get(key);
+    return list?.length === most ? list[most - 1]!.error : Infinity;
+  }
+
   /** All, best first. */
   all(): ScoredGuess[] {
     return [...this.lists.values()].flat().sort((a, b) => a.error - b.error);
   }
 }
 
-function classOf({ exposure, gamma, mistake }: Guess): [key: string, most: number] {
+function classOf({
+  exposure,
+  gamma,
+  mistake,
+}: Pick<Guess, 'exposure' | 'gamma' | 'mistake'>): [key: string, most: number] {
   const trimmed = exposure !== 0 || gamma !== 1;
   if (mistake) return trimmed ? [`${mistake} trimmed`, quota.trimmedMistake] : [mistake, quota.mistake];
   const found: Class = !trimmed ? 'plain' : gamma === 1 ? 'exposure' : exposure === 0 ? 'gamma' : 'both';
@@ -73,27 +88,26 @@ export function searchView(
   heap: Heap,
   leaders: Leaders,
 ): void {
-  const values = valuesOverGrid(of, view, samples, heap);
-  of.spaces.forEach((space, s) => {
-    const at = (e: number) =>
-      values.subarray(3 * samples.count * (s * grid.length + e), 3 * samples.count * (s * grid.length + e + 1));
-    const offer = (e: number, gamma: number, mistake: SavingMistake | null, error: number) =>
-      leaders.offer({ of, space, view, exposure: grid[e]!, gamma, mistake, error });
-    const plain = bestExposure(at, samples, null);
-    offer(unexposed, 1, null, plain.unexposed);
-    if (plain.at !== unexposed) offer(plain.at, 1, null, plain.error);
-    for (const mistake of savingMistakes) {
-      const best = bestExposure(at, samples, mistake);
-      offer(unexposed, 1, mistake, best.unexposed);
-      if (best.at !== unexposed) offer(best.at, 1, mistake, best.error);
+  const spaces = view.spaces ?? of.spaces;
+  const values = valuesOverGrid(spaces, view, samples, heap);
+  const each = 3 * samples.count;
+  const between = new Float32Array(each);
+  spaces.forEach((space, s) => {
+    const at = (e: number) => values.subarray(each * (s * grid.length + e), each * (s * grid.length + e + 1));
+    for (const mistake of [null, ...savingMistakes]) {
+      const offer = (exposure: number, gamma: number, error: number) =>
+        leaders.offer({ of, space, view, exposure, gamma, mistake, error });
+      const { plain, best } = exposureOf(at, samples, mistake, between, leaders);
+      offer(0, 1, plain);
+      offer(best.exposure, 1, best.error);
+      if (mistake === null) offerGammas(at, samples, offer, leaders);
     }
-    offerGammas(at, samples, offer);
   });
 }
 
 /** The samples of each space at each exposure, through the view in one go: by space, then exposure, then sample, then channel. */
 function valuesOverGrid(
-  { spaces }: CandidateConfig,
+  spaces: readonly CandidateSpace[],
   view: CandidateView,
   { count, light }: MatchSamples,
   heap: Heap,
@@ -116,66 +130,99 @@ function valuesOverGrid(
 
 type ValuesAt = (exposure: number) => Float32Array;
 
-function bestExposure(
+/** Between two exposures of the grid a guess may lie so many codes nearer than at them. */
+const mostGained = 12;
+/** Where between two exposures of the grid others are tried: there values lie nearly on a line. */
+const shares = [0.25, 0.5, 0.75] as const;
+
+/** The error without an exposure, and that of the best one; between the grid's, values are read off lines. */
+function exposureOf(
   at: ValuesAt,
-  samples: MatchSamples,
+  { codes }: MatchSamples,
   mistake: SavingMistake | null,
-): { at: number; error: number; unexposed: number } {
-  const none = errorOf(at(unexposed), samples.codes, 1, mistake);
-  let best = { at: unexposed, error: none, unexposed: none };
-  for (let e = 0; e < grid.length; e++) {
-    if (e === unexposed) continue;
-    const error = errorOf(at(e), samples.codes, 1, mistake);
-    if (error < best.error) best = { ...best, at: e, error };
+  between: Float32Array,
+  leaders: Leaders,
+): { plain: number; best: { exposure: number; error: number } } {
+  const plain = errorOf(at(unexposed), codes, 1, mistake);
+  const bound = leaders.bound({ exposure: 1, gamma: 1, mistake });
+  let nearest = { e: unexposed, error: plain };
+  let best = { exposure: 0, error: Infinity };
+  for (const e of outwards) {
+    const error = errorOf(at(e), codes, 1, mistake, Math.min(best.error, bound + mostGained));
+    if (error < nearest.error) nearest = { e, error };
+    if (error < best.error) best = { exposure: grid[e]!, error };
   }
-  return best;
+  if (best.error > bound + mostGained) return { plain, best };
+  for (const e of [nearest.e - 1, nearest.e].filter((g) => g >= 0 && g + 1 < grid.length))
+    for (const share of shares) {
+      const [a, b] = [at(e), at(e + 1)];
+      for (let i = 0; i < between.length; i++) between[i] = a[i]! + share * (b[i]! - a[i]!);
+      const error = errorOf(between, codes, 1, mistake, best.error);
+      if (error < best.error) best = { exposure: grid[e]! + share * (grid[e + 1]! - grid[e]!), error };
+    }
+  return { plain, best };
 }
 
 function offerGammas(
   at: ValuesAt,
   samples: MatchSamples,
-  offer: (e: number, gamma: number, mistake: null, error: number) => void,
+  offer: (exposure: number, gamma: number, error: number) => void,
+  leaders: Leaders,
 ): void {
-  let best: { e: number; gamma: number; error: number } | undefined;
-  for (let e = 0; e < grid.length; e++) {
-    const gamma = toTrim(gammaBetween(at(e), samples.codes));
+  const bound = leaders.bound({ exposure: 1, gamma: 2, mistake: null }) + mostGained / 2;
+  let best: { exposure: number; gamma: number; error: number } | undefined;
+  for (const e of [unexposed, ...outwards]) {
+    const gamma = toTrim(gammaBetween(at(e), samples));
     if (gamma === 1 || gamma < leastGamma || gamma > mostGamma) continue;
-    const error = errorOf(at(e), samples.codes, gamma, null);
-    if (e === unexposed) offer(e, gamma, null, error);
-    else if (!best || error < best.error) best = { e, gamma, error };
+    const error = errorOf(
+      at(e),
+      samples.codes,
+      gamma,
+      null,
+      e === unexposed ? Infinity : Math.min(bound, best?.error ?? bound),
+    );
+    if (e === unexposed) offer(0, gamma, error);
+    else if (error < (best?.error ?? Infinity)) best = { exposure: grid[e]!, gamma, error };
   }
-  if (best) offer(best.e, best.gamma, null, best.error);
+  if (best) offer(best.exposure, best.gamma, best.error);
 }
 
+/** Values nearer to black or white than this say little of a gamma, or nothing. */
+const [nearBlack, nearWhite] = [0.02, 0.98];
+
 /** The gamma that takes values nearest to codes: a line through 0 in their logarithms, by least squares, bright ones weighing more. */
-export function gammaBetween(values: Float32Array, codes: Float64Array): number {
+export function gammaBetween(values: Float32Array, { codes, logarithms }: MatchSamples): number {
   let [top, bottom] = [0, 0];
   for (let i = 0; i < codes.length; i++) {
     const [v, code] = [values[i]!, codes[i]!];
-    if (v < 0.02 || v > 0.98 || code < 0.02 || code > 0.98) continue;
-    const [x, y] = [Math.log(v), Math.log(code)];
+    if (v < nearBlack || v > nearWhite || code < nearBlack || code > nearWhite) continue;
+    const x = Math.log(v);
     const weight = code * code;
-    top += weight * x * y;
+    top += weight * x * logarithms[i]!;
     bottom += weight * x * x;
   }
   return bottom > 1e-9 && top > 1e-9 ? bottom / top : 1;
 }
 
-/** The mean difference between values saved so and codes, in 8-bit codes. */
+/** So many values are added before it is seen whether the error is beyond its bound already. */
+const looksEvery = 48;
+
+/** The mean difference between values saved so and codes, in 8-bit codes; Infinity as soon as it is beyond `bound`. */
 export function errorOf(
   values: Float32Array,
   codes: Float64Array,
   gamma: number,
   mistake: SavingMistake | null,
+  bound = Infinity,
 ): number {
-  const table = mistake ? savingTable(mistake) : undefined;
+  const table = savingTable({ gamma, mistake });
+  const most = bound * codes.length;
   let sum = 0;
   for (let i = 0; i < codes.length; i++) {
-    let v = values[i]!;
-    if (gamma !== 1) v = v ** (1 / gamma);
-    if (table) v = looked(table, v);
+    const v = table ? looked(table, values[i]!) : values[i]!;
     const difference = 255 * Math.abs(v - codes[i]!);
     sum += difference < farCodes ? difference : farCodes;
+    if (sum > most && i % looksEvery === 0) return Infinity;
   }
   return codes.length ? sum / codes.length : farCodes;
 }
@@ -183,7 +230,7 @@ export function errorOf(
 /** A guess with its trims as near as the grid of trims lets them be, evaluated anew. One that has none is left alone. */
 export function refined(guess: ScoredGuess, samples: MatchSamples, heap: Heap): ScoredGuess {
   if (guess.exposure === 0 && guess.gamma === 1) return guess;
-  const exposures = guess.exposure === 0 ? [0] : around(guess.exposure, 0.5);
+  const exposures = guess.exposure === 0 ? [0] : around(guess.exposure, reach);
   const all = throughSteps(guess.view.steps, heap, exposures.length * samples.count, (n) => {
     const i = n % samples.count;
     const gain = 2 ** exposures[Math.floor(n / samples.count)]!;
@@ -193,29 +240,28 @@ export function refined(guess: ScoredGuess, samples: MatchSamples, heap: Heap): 
   let best: ScoredGuess | undefined;
   exposures.forEach((exposure, e) => {
     const values = all.subarray(3 * samples.count * e, 3 * samples.count * (e + 1));
-    for (const gamma of gammasFor(guess, values, samples.codes)) {
-      const error = errorOf(values, samples.codes, gamma, guess.mistake);
+    for (const gamma of gammasFor(guess, values, samples)) {
+      const error = errorOf(values, samples.codes, gamma, guess.mistake, best?.error);
       if (!best || error < best.error) best = { ...guess, exposure, gamma, error };
     }
   });
   return best!;
 }
 
-const around = (middle: number, reach: number): number[] => {
-  const steps = Math.round(reach / trimStep);
+/** So far from where it was found an exposure is looked for, in stops. */
+const reach = 0.5;
+
+const around = (middle: number, by: number): number[] => {
+  const steps = Math.round(by / trimStep);
   return Array.from({ length: 2 * steps + 1 }, (_, i) => toTrim(middle + (i - steps) * trimStep)).filter(
     (v) => v !== 0,
   );
 };
 
-function gammasFor({ gamma }: Guess, values: Float32Array, codes: Float64Array): number[] {
+function gammasFor({ gamma }: Guess, values: Float32Array, samples: MatchSamples): number[] {
   if (gamma === 1) return [1];
-  const middle = toTrim(gammaBetween(values, codes));
+  const middle = toTrim(gammaBetween(values, samples));
   return [middle - trimStep, middle, middle + trimStep]
     .map(toTrim)
     .filter((g) => g !== 1 && g >= leastGamma && g <= mostGamma);
 }
-
-/** A display value as the guess saved it: gamma, then what went wrong. */
-export const savedBy = ({ gamma, mistake }: Pick<Guess, 'gamma' | 'mistake'>, v: number): number =>
-  saved(gamma === 1 ? v : v ** (1 / gamma), mistake);

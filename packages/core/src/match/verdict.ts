@@ -1,5 +1,5 @@
 import type { Figures } from '../proof/differences.ts';
-import type { Decided } from './decide.ts';
+import type { CodeDifference, Decided } from './decide.ts';
 import type { LeftOver } from './leftOver.ts';
 import type { Mistake } from './mistakes.ts';
 import type { Registration } from './register.ts';
@@ -33,6 +33,7 @@ export interface MatchRow {
   /** The share of pixels whose codes are exactly equal. */
   readonly equal: number;
   readonly at: readonly [x: number, y: number];
+  /** CIEDE2000: of all pixels for the best row, of some thousands for the others. */
   readonly deltaE: Figures;
 }
 
@@ -60,11 +61,11 @@ const [equalBelow, closeBelow] = [1, 3];
 
 /** The verdict on the best row. What is left over in a pattern is never called identical or equal: something else was done to it. */
 export function verdictOf(
-  { difference }: Decided,
+  { maxCode }: CodeDifference,
+  deltaE: Figures,
   left: LeftOver,
   cannotTell: boolean,
 ): { verdict: MatchVerdict; explained: boolean; reason: string } {
-  const { maxCode, deltaE } = difference;
   const explained = maxCode <= 1 || !left.patterned;
   const found: MatchVerdict =
     maxCode <= 1 ? 'identical' : deltaE.p99 < equalBelow ? 'equal' : deltaE.p99 < closeBelow ? 'close' : 'differs';

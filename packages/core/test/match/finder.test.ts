@@ -1,0 +1,149 @@
+import { describe, expect, test } from '@jest/globals';
+import { ap1 } from '../../src/colour/primaries.ts';
+import type { CodePicture, LightPicture, ThreePlanes } from '../../src/match/pictures.ts';
+import { randomFrom } from '../operations/surroundings.ts';
+import { found } from './find.ts';
+import { configs, drawTruth, frame, isFound, planesOf, saveAs, wordsOf, type Truth } from './cases.ts';
+
+describe('the finder', () => {
+  const frames = Array.from({ length: 9 }, (_, i) => frame(1 + i));
+  test('finds what made a PNG, in at least 98 of 100 drawn cases', () => {
+    const random = randomFrom(7);
+    const wrong: string[] = [];
+    const cannot: string[] = [];
+    const count = 150;
+    for (let i = 0; i < count; i++) {
+      const light = frames[i % frames.length]!;
+      const truth = drawTruth(random);
+      const picture = { ...light, planes: planesOf(saveAs(truth, light)) };
+      const result = found(light, picture);
+      if (result.verdict === 'cannot-tell') cannot.push(wordsOf(truth));
+      else if (!isFound(result, truth))
+        wrong.push(
+          `${wordsOf(truth)} was taken for ${result.verdict} ${wordsOf(result.best!)} ${result.best!.meanCode} equal ${result.best!.equal}`,
+        );
+    }
+    expect(wrong.slice(0, 0.02 * count + 1).length > 0.02 * count ? wrong : []).toEqual([]);
+    expect(cannot.length).toBeLessThanOrEqual(0.04 * count);
+  }, 240_000);
+});
+
+const plain: Truth = {
+  of: configs[0]!,
+  space: 'ACEScg',
+  display: 'sRGB',
+  view: 'ACES SDR',
+  look: null,
+  exposure: 0,
+  gamma: 1,
+  mistake: null,
+};
+const light = frame(40);
+const saved = (truth: Truth, of = light): CodePicture => ({ ...of, planes: planesOf(saveAs(truth, of)) });
+/** The mean of squares of pixels of codes or light, written out here. */
+function halved<P extends LightPicture>({ width, height, planes, ...rest }: P): P {
+  const [w, h] = [width / 2, height / 2];
+  const half = planes.map((p) =>
+    Float32Array.from({ length: w * h }, (_, i) => {
+      const at = 2 * Math.floor(i / w) * width + 2 * (i % w);
+      return (p[at]! + p[at + 1]! + p[at + width]! + p[at + width + 1]!) / 4;
+    }),
+  ) as unknown as ThreePlanes;
+  return { ...rest, width: w, height: h, planes: half } as unknown as P;
+}
+
+describe('how a reference lies on its frame', () => {
+  test('the same size: nothing is moved', () => {
+    const result = found(light, saved(plain));
+    expect(result.registration).toEqual({ scale: 1, shift: [0, 0], averaging: null });
+    expect([result.verdict, result.fitness.fit, result.best!.maxCode]).toEqual(['identical', true, 0]);
+    expect(result.best!.confidence).toBeGreaterThan(0.8);
+  });
+
+  test('half the size: light was averaged before the view, or codes after it', () => {
+    const before = found(light, saved(plain, halved(light)));
+    expect([before.verdict, before.registration]).toEqual([
+      'identical',
+      { scale: 0.5, shift: [0, 0], averaging: 'linear' },
+    ]);
+    const codes = halved(saved(plain));
+    const rounded = codes.planes.map((p) => p.map((v) => Math.round(255 * v) / 255)) as unknown as ThreePlanes;
+    const after = found(light, { ...codes, planes: rounded });
+    expect([after.verdict, after.registration.averaging]).toEqual(['identical', 'display']);
+    expect(isFound(after, plain)).toBe(true);
+    expect(after.fitness.doubts).toEqual([expect.stringContaining('smaller than the frame')]);
+  });
+
+  test('cut out of the frame: where it lies is found in whole pixels', () => {
+    const whole = saved(plain);
+    const cut = {
+      ...whole,
+      width: 121,
+      height: 66,
+      planes: whole.planes.map((p) =>
+        Float32Array.from({ length: 121 * 66 }, (_, i) => p[(Math.floor(i / 121) + 5) * 128 + (i % 121) + 3]!),
+      ) as unknown as ThreePlanes,
+    };
+    const result = found(light, cut);
+    expect([result.verdict, result.registration.shift]).toEqual(['identical', [3, 5]]);
+  });
+
+  test('sizes of which none fits are refused with what to do', () => {
+    const other = {
+      width: 90,
+      height: 72,
+      planes: [0, 1, 2].map(() => new Float32Array(90 * 72)) as unknown as ThreePlanes,
+    };
+    expect(() => found(light, other)).toThrow('90×72 and the frame 128×72');
+  });
+});
+
+describe('what a reference cannot be', () => {
+  test('greys tell no primaries: it cannot tell, and says what colours a better frame needs', () => {
+    const grey = { ...light, planes: [0, 1, 2].map(() => light.planes[1]) as unknown as ThreePlanes };
+    const result = found(grey, saved(plain, grey));
+    expect([result.verdict, result.best!.confidence]).toEqual(['cannot-tell', 0]);
+    expect(result.reason).toMatch(
+      /cannot tell ACEScg · sRGB · ACES SDR from .* A frame with .* would tell, by \d+ codes/,
+    );
+  });
+
+  test('a note over a corner: the view is found all the same, and what differs is named as local', () => {
+    const noted = saved(plain);
+    for (const p of noted.planes) for (let y = 2; y < 11; y++) p.fill(0.9, y * 128 + 2, y * 128 + 30);
+    const result = found(light, noted);
+    expect(isFound(result, plain)).toBe(true);
+    expect([result.explained, result.leftOver!.local, result.fitness.fit]).toEqual([false, true, false]);
+    expect(['identical', 'equal']).not.toContain(result.verdict);
+  });
+
+  test('of another frame: it says so', () => {
+    const result = found(light, saved(plain, frame(41)));
+    expect(result.fitness.doubts[0]).toContain('does not show the same');
+    expect(result.explained).toBe(false);
+  });
+
+  test('a curve over a PNG is not explained, and where it is largest is told', () => {
+    const picture = saved(plain);
+    const curved = picture.planes.map((p) =>
+      p.map((v) => Math.round(255 * (v + 0.06 * Math.sin(2 * Math.PI * (v - 0.5)))) / 255),
+    );
+    const result = found(light, { ...picture, planes: curved as unknown as ThreePlanes });
+    expect(['identical', 'equal']).not.toContain(result.verdict);
+    expect(result.reason).toMatch(/^Not explained.*(lighter|darker)/);
+  });
+
+  test('saved without a view', () => {
+    const result = found(light, saved({ ...plain, space: 'Linear Rec.709', view: 'Untoned', mistake: 'not-encoded' }));
+    expect(result.best!.maxCode).toBeLessThanOrEqual(1);
+    expect(result.fitness.fit).toBe(false);
+  });
+});
+
+describe('what the file says', () => {
+  test('primaries that contradict the space that makes the picture are named', () => {
+    const result = found(light, saved({ ...plain, space: 'Linear Rec.709' }), ap1);
+    expect([result.best!.space, result.best!.mistake]).toEqual(['Linear Rec.709', 'wrong-primaries']);
+    expect(found(light, saved(plain), ap1).best!.mistake).toBe(null);
+  });
+});
