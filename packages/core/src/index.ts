@@ -22,6 +22,7 @@ export * from './config/parseConfig.ts';
 export * from './config/place.ts';
 export * from './config/shotColour.ts';
 export * from './exr/acesContainer.ts';
+export * from './exr/asFloats.ts';
 export * from './exr/describe.ts';
 export * from './exr/geometry.ts';
 export * from './exr/header.ts';

@@ -1,4 +1,3 @@
-import type { Plane } from '../exr/read.ts';
 import { narrowToHalf, widenHalf } from '../kernel/twin/half.ts';
 
 const number = new Float32Array(1);
@@ -14,16 +13,4 @@ export function halfToNumber(half: number): number {
 export function numberToHalf(x: number): number {
   number[0] = x;
   return narrowToHalf(bits[0]!);
-}
-
-let everyHalf: Float32Array | undefined;
-
-/** A plane as float32; halves and whole numbers are widened. */
-export function asFloats(plane: Plane): Float32Array {
-  if (plane instanceof Float32Array) return plane;
-  if (plane instanceof Uint32Array) return Float32Array.from(plane);
-  everyHalf ??= Float32Array.from({ length: 65536 }, (_, half) => halfToNumber(half));
-  const out = new Float32Array(plane.length);
-  for (let i = 0; i < out.length; i++) out[i] = everyHalf[plane[i]!]!;
-  return out;
 }

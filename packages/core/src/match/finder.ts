@@ -227,7 +227,7 @@ function resultOf(decided: readonly Placed[], told: Told): MatchResult {
       }),
     ],
     leftOver: rest,
-    fitness: fitness(best, rest, registered),
+    fitness: fitness(best, rest, registered, heap),
   };
 }
 

@@ -136,7 +136,9 @@ describe('what a reference cannot be', () => {
   test('saved without a view', () => {
     const result = found(light, saved({ ...plain, space: 'Linear Rec.709', view: 'Untoned', mistake: 'not-encoded' }));
     expect(result.best!.maxCode).toBeLessThanOrEqual(1);
-    expect(result.fitness.fit).toBe(false);
+    expect(result.fitness.doubts).toEqual([expect.stringContaining('saved without a view')]);
+    const untoned = found(light, saved({ ...plain, view: 'Untoned' }));
+    expect(untoned.fitness.doubts).toEqual([expect.stringContaining('without a tone curve')]);
   });
 });
 
