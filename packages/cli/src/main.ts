@@ -62,6 +62,12 @@ june
   .option('--json', 'as JSON')
   .action(action(async () => (await import('./match.ts')).match));
 june
+  .command('wording <text...>')
+  .description('what a renderer’s words for space, display, view, look and trims mean in a config')
+  .requiredOption('--config <config>', 'a config file, its folder or a zip of it, or "builtin"')
+  .option('--json', 'as JSON')
+  .action(action(async () => (await import('./wording.ts')).wording));
+june
   .command('verify <file>')
   .description('reads every pixel of an EXR file and says whether it is whole')
   .option('--json', 'as JSON')

@@ -124,3 +124,5 @@ export type { CodePicture, LightPicture, ThreePlanes } from './match/pictures.ts
 export { RegistrationError, type Registration } from './match/register.ts';
 export type { Guess } from './match/search.ts';
 export { matchVerdicts, type MatchRow, type MatchVerdict } from './match/verdict.ts';
+export { readNote, type ReadNote } from './match/wording/note.ts';
+export { matchWording, wordingFits, type WordingRow } from './match/wording/wording.ts';
