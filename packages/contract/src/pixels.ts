@@ -83,6 +83,8 @@ export const thumbnailQuerySchema = z.object({
     .transform((w) => Math.min(640, Math.max(32, w))),
   space: z.string().optional(),
   untouched: flag,
+  /** With the shot's exposure and gamma. */
+  exposed: flag,
   display: z.string().optional(),
   view: z.string().optional(),
   look: z.string().max(500).optional(),

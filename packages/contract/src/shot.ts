@@ -2,39 +2,9 @@ import { z } from 'zod';
 import { colourKeySchema, variablesSchema } from './library.ts';
 import { ledgerStateSchema } from './ledger.ts';
 import { outputSchema, runSchema } from './output.ts';
+import { matchChoiceChangeSchema, matchStateSchema } from './match.ts';
 import { sourceSchema } from './source.ts';
-
-const viewingFields = {
-  display: z.string(),
-  view: z.string(),
-  exposure: z.number().min(-20).max(20),
-  /** Display codes to the power of 1 / gamma. */
-  gamma: z.number().min(0.1).max(10),
-  /** Looks of the config in place of the view's own ("+a, -b"); "" for none, null for the view's own. */
-  look: z.string().max(500).nullable(),
-  /** A LUT or CDL of the Library, on numbers of the space that it expects. */
-  lookFile: z.object({ id: z.string(), space: z.string(), name: z.string() }).nullable(),
-};
-/** What only the eye gets. Never written unless an output says so. */
-export const viewingSchema = z.object({
-  ...viewingFields,
-  gamma: viewingFields.gamma.default(1),
-  look: viewingFields.look.default(null),
-  lookFile: viewingFields.lookFile.default(null),
-});
-export type Viewing = z.infer<typeof viewingSchema>;
-/** A change of some of its fields; the others stay as they are. */
-export const viewingChangeSchema = z
-  .object({
-    display: viewingFields.display,
-    view: viewingFields.view,
-    exposure: viewingFields.exposure,
-    gamma: viewingFields.gamma,
-    look: viewingFields.look,
-    lookFile: viewingFields.lookFile,
-  })
-  .partial();
-export type ViewingChange = z.infer<typeof viewingChangeSchema>;
+import { viewingChangeSchema, viewingSchema } from './viewing.ts';
 
 export const stages = ['intake', 'match', 'build', 'output'] as const;
 export type Stage = (typeof stages)[number];
@@ -99,6 +69,7 @@ export const shotSchema = shotSummarySchema.extend({
   colour: colourKeySchema,
   sources: z.array(sourceSchema),
   ledger: ledgerStateSchema,
+  match: matchStateSchema,
   places: placesSchema.default([]),
   /** By frame, each for the revision in force and for files that are what they were. */
   balances: z.array(balanceSchema),
@@ -122,6 +93,8 @@ export const shotChangeSchema = z
     variables: variablesSchema,
     rate: z.number().positive().max(1000),
     places: placesSchema,
+    /** Field by field. */
+    match: matchChoiceChangeSchema,
   })
   .partial();
 export type ShotChange = z.infer<typeof shotChangeSchema>;

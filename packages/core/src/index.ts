@@ -121,6 +121,7 @@ export * from './match/finder.ts';
 export { fieldsAcross, fieldsDown, type LeftOver } from './match/leftOver.ts';
 export * from './match/mistakes.ts';
 export type { CodePicture, LightPicture, ThreePlanes } from './match/pictures.ts';
+export * from './match/referenceProof.ts';
 export { RegistrationError, type Registration } from './match/register.ts';
 export type { Guess } from './match/search.ts';
 export { matchVerdicts, type MatchRow, type MatchVerdict } from './match/verdict.ts';

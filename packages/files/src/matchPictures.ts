@@ -41,12 +41,13 @@ export async function readLight(path: string, name: string, layer?: string): Pro
   const planes = read.planes.map(asFloats) as unknown as ThreePlanes;
   return {
     light: { width: read.width, height: read.rows, planes },
-    chromaticities: await chromaticitiesOf(path, name, pass.part),
+    chromaticities: await exrChromaticities(path, name, pass.part),
     pass,
   };
 }
 
-async function chromaticitiesOf(path: string, name: string, part: number): Promise<Primaries | undefined> {
+/** The primaries that a part of an EXR says its numbers have; undefined where it says none. Throws an ExrError for a file that is none. */
+export async function exrChromaticities(path: string, name: string, part: number): Promise<Primaries | undefined> {
   const source = await openSource(path, name);
   try {
     const found = (await openExr(source)).parts[part]?.attributes.get('chromaticities');

@@ -8,6 +8,7 @@ import type { AccessKey } from './access/key.ts';
 import type { Context } from './context.ts';
 import { describeError, RequestError } from './errors.ts';
 import { jobRoutes } from './routes/jobRoutes.ts';
+import { matchRoutes } from './routes/matchRoutes.ts';
 import { libraryRoutes } from './routes/libraryRoutes.ts';
 import { outputRoutes } from './routes/outputRoutes.ts';
 import { pixelRoutes } from './routes/pixelRoutes.ts';
@@ -46,6 +47,7 @@ export function createApp(context: Context, webFolder: string, access?: AccessKe
     '/api',
     uploadRoutes(context),
     shotRoutes(context),
+    matchRoutes(context),
     libraryRoutes(context),
     sourceRoutes(context),
     pixelRoutes(context),

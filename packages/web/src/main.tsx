@@ -8,6 +8,7 @@ import './styles/intake.css';
 import './styles/build.css';
 import './styles/output.css';
 import './styles/library.css';
+import './styles/match.css';
 import './styles/picker.css';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { App as AntApp, ConfigProvider } from 'antd';
@@ -18,6 +19,7 @@ import { ServerEvents } from './api/ServerEvents.tsx';
 import { Build } from './screens/build/Build.tsx';
 import { Library } from './screens/library/Library.tsx';
 import { Intake } from './screens/intake/Intake.tsx';
+import { Match } from './screens/match/Match.tsx';
 import { OutputScreen } from './screens/output/OutputScreen.tsx';
 import { Shelf } from './screens/shelf/Shelf.tsx';
 import { Broken, Unknown } from './frame/Broken.tsx';
@@ -42,6 +44,7 @@ const router = createBrowserRouter([
     children: [
       { index: true, element: <Navigate to="intake" replace /> },
       { path: 'intake', element: <Intake /> },
+      { path: 'match', element: <Match /> },
       { path: 'build', element: <Build /> },
       { path: 'output', element: <OutputScreen /> },
     ],

@@ -31,6 +31,7 @@ const shotAt = (revision: number, document: LedgerDocument, snapshot = revision)
   firstFrame: 1001,
   lastFrame: 1004,
   places: [],
+  match: { source: null, pass: null, reference: null, frame: 1001, note: '', proof: null, canUndo: false },
   rate: 24,
   width: 32,
   height: 18,

@@ -6,15 +6,24 @@ import type { Heap } from '../kernel/heap.ts';
 import { countDifferences, differenceOf, noDifferences, type Figures } from '../proof/differences.ts';
 import { codedAsJpeg } from './jpegModel.ts';
 import type { CodePicture, LightPicture } from './pictures.ts';
-import { looked, savingTable } from './mistakes.ts';
+import { looked, savingTable, type Saving } from './mistakes.ts';
 import type { Guess } from './search.ts';
 
-/** A guess held against all pixels. */
-export interface Decided {
-  readonly guess: Guess;
+/** How a picture is made of light: colour steps to display values, then how those are saved. */
+export interface Making extends Saving {
+  readonly steps: readonly ColourStep[];
+}
+
+/** A way of making held against pixels. */
+export interface Held {
   readonly difference: CodeDifference;
-  /** What the guess makes of the frame, RGBA8, as large as the picture. */
+  /** What it makes of the frame, RGBA8, as large as the picture. */
   readonly made: Uint8ClampedArray;
+}
+
+/** A guess held against pixels. */
+export interface Decided extends Held {
+  readonly guess: Guess;
 }
 
 /** How far the codes of two pictures lie apart, on the 8-bit scale. */
@@ -31,15 +40,15 @@ export interface CodeDifference {
 /** Rows that are evaluated at once: they fit the cache. */
 const bandRows = 32;
 
-/** The codes that a guess makes of light, RGBA8; `times` times smaller both ways, the mean of its codes. */
-export function madeBy(guess: Guess, light: LightPicture, times: number, heap: Heap): Uint8ClampedArray {
+/** The codes that are made of light, RGBA8; `times` times smaller both ways, the mean of its codes. */
+function madeBy(making: Making, light: LightPicture, times: number, heap: Heap): Uint8ClampedArray {
   const { width, planes } = light;
   const [outWidth, outHeight] = [Math.floor(width / times), Math.floor(light.height / times)];
   const out = new Uint8ClampedArray(4 * outWidth * outHeight).fill(255);
   const codes = new Float32Array(outWidth);
   const mark = heap.mark();
-  const run = prepareSteps(stepsOf(guess), heap);
-  const table = savingTable(guess);
+  const run = prepareSteps(making.steps, heap);
+  const table = savingTable(making);
   const rows = Math.max(times, bandRows - (bandRows % times));
   const band = planes.map(() => heap.allocatePlane(rows * width)) as [number, number, number];
   for (let top = 0; top < outHeight; top += rows / times) {
@@ -79,11 +88,11 @@ function averagedRow(
 /** Not a number is shown as black. */
 const within = (v: number): number => (v > 0 ? (v < 1 ? v : 1) : 0);
 
-/** From the numbers as they are to display values: exposure and the space's matrix as one, then the view. */
-function stepsOf({ space, exposure, view }: Guess): ColourStep[] {
+/** From the numbers as they are to display values: exposure and the space's matrix as one, then the view; then as it is saved. */
+export function makingOf({ space, exposure, view, gamma, mistake }: Guess): Making {
   const gain = 2 ** exposure;
   const exposed: Matrix3 = [gain, 0, 0, 0, gain, 0, 0, 0, gain];
-  return [{ kind: 'matrix', matrix: multiply3(space.matrix, exposed) } as ColourStep, ...view.steps];
+  return { steps: [{ kind: 'matrix', matrix: multiply3(space.matrix, exposed) }, ...view.steps], gamma, mistake };
 }
 
 /** A picture's codes as RGBA8. */
@@ -93,19 +102,18 @@ export function codesOf({ width, height, planes }: CodePicture): Uint8ClampedArr
   return out;
 }
 
-/** Holds a guess against all of a picture. A JPEG is held against what its own coding makes of the guess. */
-export function decide(
-  guess: Guess,
+/** Holds a way of making against all of a picture. A JPEG is held against what its own coding makes of it. */
+export function holdAgainst(
+  making: Making,
   light: LightPicture,
-  picture: CodePicture,
+  { width, height, jpeg }: CodePicture,
   codes: Uint8ClampedArray,
   averageAfter: number,
   heap: Heap,
-): Decided {
-  const { width, height, jpeg } = picture;
-  const plain = madeBy(guess, light, averageAfter, heap);
+): Held {
+  const plain = madeBy(making, light, averageAfter, heap);
   const made = jpeg ? codedAsJpeg(plain, width, height, jpeg) : plain;
-  return { guess, difference: codeDifference(codes, made, width), made };
+  return { difference: codeDifference(codes, made, width), made };
 }
 
 function codeDifference(a: Uint8ClampedArray, b: Uint8ClampedArray, width: number): CodeDifference {

@@ -4,7 +4,7 @@ import { findSpace } from '../colour/spaces.ts';
 import type { Heap } from '../kernel/heap.ts';
 import type { Figures } from '../proof/differences.ts';
 import { probed, type CandidateConfig } from './candidates.ts';
-import { between, codesOf, decide, seenDifference, type Decided } from './decide.ts';
+import { between, codesOf, holdAgainst, makingOf, seenDifference, type Decided } from './decide.ts';
 import { fitness, type Fitness } from './fitness.ts';
 import { mistakeWords, savedBy } from './mistakes.ts';
 import { leftOver, type LeftOver } from './leftOver.ts';
@@ -128,7 +128,8 @@ function* decideLeaders(
 ): Generator<MatchProgress, Placed[]> {
   const close = distinct(leaders.all().map((g) => refined(g, samples, heap))).sort((a, b) => a.error - b.error);
   const decided = (guess: Guess, way: Way, { light, picture, codes }: Pair): Placed => ({
-    ...decide(guess, light, picture, codes, way.registered.averageAfter, heap),
+    guess,
+    ...holdAgainst(makingOf(guess), light, picture, codes, way.registered.averageAfter, heap),
     way,
   });
   const progress = (placed: readonly Placed[]): MatchProgress => ({

@@ -70,8 +70,7 @@ export function verdictOf(
   const found: MatchVerdict =
     maxCode <= 1 ? 'identical' : deltaE.p99 < equalBelow ? 'equal' : deltaE.p99 < closeBelow ? 'close' : 'differs';
   if (!explained && found !== 'differs') return { verdict: 'close', explained, reason: `Not explained: ${left.words}` };
-  if (found === 'differs')
-    return { verdict: found, explained: false, reason: `Not explained by any view that was tried: ${left.words}` };
+  if (found === 'differs') return { verdict: found, explained: false, reason: `Not explained: ${left.words}` };
   if (cannotTell) return { verdict: 'cannot-tell', explained, reason: '' };
   const reasons = {
     identical: 'At most 1 code value lies between them, anywhere.',

@@ -154,4 +154,16 @@ export const migrations: Record<string, Migration> = {
       await sql`alter table shots add column places jsonb not null default '[]'`.execute(db);
     },
   },
+  '010 reference proofs': {
+    async up(db) {
+      await sql`
+        alter table shots
+          add column match jsonb not null default '{}',
+          add column match_before jsonb;
+        create table reference_proofs (
+          shot_id uuid primary key references shots on delete cascade,
+          made_from text not null,
+          proof jsonb not null)`.execute(db);
+    },
+  },
 };

@@ -3,8 +3,11 @@ import type {
   BalanceProof,
   LibraryFacts,
   LutUse,
+  MatchBefore,
+  MatchChoice,
   OutputSettings,
   ReadBack,
+  ReferenceProof,
   SourceFacts,
   SourceReading,
   RememberedPlace,
@@ -26,11 +29,21 @@ export interface Database {
     variables: ColumnType<Record<string, string>, string | undefined, string>;
     /** Places in its pictures that people return to. */
     places: ColumnType<RememberedPlace[], string | undefined, string>;
+    /** What is compared in Match, where a person chose it. */
+    match: ColumnType<Partial<MatchChoice>, string | undefined, string>;
+    /** What was set before a row of the finder was applied. */
+    match_before: ColumnType<MatchBefore | null, string | null | undefined, string | null>;
     rate: number;
     /** The ledger revision in force. */
     ledger_head: number;
     demo: Generated<boolean>;
     updated_at: ColumnType<Date, never, Date>;
+  };
+  reference_proofs: {
+    shot_id: string;
+    /** All that it depends on: it stands for as long as that is the same. */
+    made_from: string;
+    proof: JSONColumnType<ReferenceProof>;
   };
   sources: {
     id: Generated<string>;

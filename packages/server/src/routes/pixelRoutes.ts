@@ -60,11 +60,10 @@ export function pixelRoutes(context: Context): Router {
     const row = await requireShot(db, source.shot_id);
     const key = await colourKey(db, row);
     const own = viewingSchema.parse(row.viewing);
-    // A small picture is seen as the shot is, but for its exposure and gamma trims.
+    // A small picture is seen as the shot is, but for its exposure and gamma trims, unless they are asked for.
     const viewing = viewingSchema.parse({
       ...own,
-      exposure: 0,
-      gamma: 1,
+      ...(query.exposed ? {} : { exposure: 0, gamma: 1 }),
       display: query.display ?? own.display,
       view: query.view ?? own.view,
       look: query.look ?? own.look,

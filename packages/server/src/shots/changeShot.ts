@@ -11,7 +11,7 @@ interface ColourPlaces {
 }
 
 /**
- * Changes a shot's name, rate, places or colours. The row is locked from reading to writing, so changes that come together are all kept.
+ * Changes a shot's name, rate, places, colours or what is compared. The row is locked from reading to writing, so changes that come together are all kept.
  * Throws a RequestError: 404 for a shot that is gone, 400 with its sentence for colours that cannot be.
  */
 export async function changeShot(
@@ -27,6 +27,7 @@ export async function changeShot(
       .set({
         ...(change.name ? { name: change.name } : {}),
         ...(change.rate ? { rate: change.rate } : {}),
+        ...(change.match ? { match: JSON.stringify({ ...shot.match, ...change.match }) } : {}),
         ...(change.places ? { places: JSON.stringify(change.places) } : {}),
         ...colours,
         updated_at: new Date(),

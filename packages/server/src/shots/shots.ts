@@ -13,6 +13,7 @@ import {
 import type { Db } from '../database/connect.ts';
 import { colourKey } from '../library/items.ts';
 import { ledgerState } from './ledger.ts';
+import { matchProof, matchState } from './match.ts';
 import { standingBalances } from './standingBalances.ts';
 import type { ShotRow } from './shotRows.ts';
 import { declaredOf } from './declared.ts';
@@ -72,6 +73,7 @@ export async function readShot(
   const [first, last] = rangeOf(moving, main);
   const balances = await standingBalances(db, row.id, ledger.revision, sourceRows);
   const { document } = ledger;
+  const match = await matchState(db, row, colour, sources, mainSource(plates));
   const latest = new Set<string>();
   const runs: Shot['runs'] = [];
   for (const r of runRows) {
@@ -117,6 +119,7 @@ export async function readShot(
     colour,
     sources,
     ledger,
+    match,
     balances,
     outputs: outputRows.map((o) => ({
       id: o.id,
@@ -126,7 +129,7 @@ export async function readShot(
     runs,
     proofs: {
       intake: intakeProof(sources),
-      match: { state: 'unproved', figure: 'not yet compared' },
+      match: matchProof(match),
       build: buildProof(balances, ledger.document.entries.length),
       output: outputProof(runs),
     },

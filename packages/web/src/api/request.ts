@@ -23,9 +23,10 @@ export async function request<T>(schema: z.ZodType<T>, path: string, method = 'G
 }
 
 /** A request whose answer has no body. */
-export async function send(path: string, method: string, body?: unknown): Promise<Response> {
+export async function send(path: string, method: string, body?: unknown, signal?: AbortSignal): Promise<Response> {
   const response = await fetch(`/api${path}`, {
     method,
+    ...(signal ? { signal } : {}),
     ...(body === undefined ? {} : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
   }).catch(() => {
     throw new ApiProblem(0, 'The server does not answer; start June Haze again with "npm start".');

@@ -20,30 +20,19 @@ export function ShotFrame() {
       <TopLine title={shot?.name ?? '…'} below facts={shot && <ColourFacts shot={shot} />}>
         <nav className="track" aria-label="Stages">
           {shot &&
-            stages.map((stage) => {
-              const inside = (
-                <>
-                  <span className="strong">{titles[stage]}</span>
-                  <small>
-                    <ProofMark state={shot.proofs[stage].state} />
-                    {shot.proofs[stage].figure}
-                  </small>
-                </>
-              );
-              return stage === 'match' ? (
-                <div key={stage} className="stage quiet">
-                  {inside}
-                </div>
-              ) : (
-                <NavLink
-                  key={stage}
-                  to={`/shots/${shot.id}/${stage}`}
-                  className={({ isActive }) => `stage${isActive ? ' here' : ''}`}
-                >
-                  {inside}
-                </NavLink>
-              );
-            })}
+            stages.map((stage) => (
+              <NavLink
+                key={stage}
+                to={`/shots/${shot.id}/${stage}`}
+                className={({ isActive }) => `stage${isActive ? ' here' : ''}`}
+              >
+                <span className="strong">{titles[stage]}</span>
+                <small>
+                  <ProofMark state={shot.proofs[stage].state} />
+                  {shot.proofs[stage].figure}
+                </small>
+              </NavLink>
+            ))}
         </nav>
       </TopLine>
       {error && <div className="empty">{error.message}</div>}

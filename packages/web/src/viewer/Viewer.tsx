@@ -28,7 +28,7 @@ import { SeenThrough } from './SeenThrough.tsx';
 import { SightPicker } from './SightPicker.tsx';
 import type { SightChoice } from './sights.ts';
 import { useSights } from './useSights.ts';
-import { useViewerState } from './viewerState.ts';
+import { useViewerState, type ViewerState } from './viewerState.ts';
 import { usePane } from './usePane.ts';
 import type { PictureDrag } from './usePointer.ts';
 import { ZoomButtons } from './ZoomButtons.tsx';
@@ -58,6 +58,8 @@ export interface ViewerProps {
   readonly frame: number;
   /** What the stage shows of itself. */
   readonly main: SightChoice;
+  /** How it is looked at until a person chooses otherwise. */
+  readonly atFirst?: Partial<ViewerState>;
   /** Nothing is drawn: the stage says why. */
   readonly blocked?: boolean;
   /** The distance of the total from the beauty, in its place. */
@@ -95,7 +97,7 @@ export function Viewer(props: ViewerProps) {
     drag,
   } = props;
   const { row, adjustment, counts, onSummary, onDrawn, ahead, onHeld, pixelAspect = 1 } = props;
-  const [state, change] = useViewerState(shot.id, stage);
+  const [state, change] = useViewerState(shot.id, stage, props.atFirst);
   const { width, height } = props.size ?? shot;
   const size = useMemo(() => ({ width, height }), [width, height]);
   const first = state.first ?? main;

@@ -1,15 +1,22 @@
 import { useCallback, useMemo, useState } from 'react';
 import type { z } from 'zod';
 
-/** Something that is kept in this browser under a key, read again on the next visit. Its schema has a default for each field that is not there or not right. */
-export function useStored<T extends object>(key: string, schema: z.ZodType<T>): [T, (change: Partial<T>) => void] {
+/**
+ * Something that is kept in this browser under a key, read again on the next visit. Its schema has a default for each field that is not there
+ * or not right; `atFirst` (the same object at every call) comes before those.
+ */
+export function useStored<T extends object>(
+  key: string,
+  schema: z.ZodType<T>,
+  atFirst?: Partial<T>,
+): [T, (change: Partial<T>) => void] {
   const read = useCallback((): T => {
     try {
-      return schema.parse(JSON.parse(localStorage.getItem(key) ?? '{}'));
+      return schema.parse({ ...atFirst, ...(JSON.parse(localStorage.getItem(key) ?? '{}') as object) });
     } catch {
       return schema.parse({});
     }
-  }, [key, schema]);
+  }, [key, schema, atFirst]);
   const [kept, setKept] = useState(() => ({ key, value: read() }));
   const fresh = useMemo(() => read(), [read]);
   const value = kept.key === key ? kept.value : fresh;

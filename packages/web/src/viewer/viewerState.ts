@@ -47,5 +47,5 @@ const viewerStateSchema = z.object({
 export type ViewerState = z.infer<typeof viewerStateSchema>;
 
 /** The state of the viewer of a shot in a stage, and how it is changed; it is there again on the next visit. */
-export const useViewerState = (shotId: string, stage: string) =>
-  useStored(`june-haze-viewer ${stage} ${shotId}`, viewerStateSchema);
+export const useViewerState = (shotId: string, stage: string, atFirst?: Partial<ViewerState>) =>
+  useStored(`june-haze-viewer ${stage} ${shotId}`, viewerStateSchema, atFirst);

@@ -1,0 +1,148 @@
+import { matchVerdicts, savingMistakes } from '@june-haze/core';
+import { z } from 'zod';
+import { viewingSchema } from './viewing.ts';
+
+const figuresSchema = z.object({ mean: z.number(), p95: z.number(), p99: z.number(), max: z.number() });
+const pixelSchema = z.tuple([z.number(), z.number()]).readonly();
+const registrationSchema = z.object({
+  scale: z.number(),
+  shift: pixelSchema,
+  averaging: z.enum(['linear', 'display']).nullable(),
+});
+const leftOverSchema = z.object({
+  bands: z
+    .array(z.object({ mean: z.tuple([z.number(), z.number(), z.number()]).readonly(), share: z.number() }))
+    .readonly(),
+  fields: z.array(z.number()).readonly(),
+  patterned: z.boolean(),
+  local: z.boolean(),
+  words: z.string(),
+});
+
+/** What made a picture, as the finder says it. */
+const rowFields = {
+  space: z.string(),
+  config: z.string(),
+  configId: z.string().nullable(),
+  display: z.string(),
+  view: z.string(),
+  look: z.string().nullable(),
+  exposure: z.number(),
+  gamma: z.number(),
+};
+const mistakeSchema = z.enum([...savingMistakes, 'wrong-primaries']).nullable();
+export const matchRowSchema = z.object({
+  ...rowFields,
+  mistake: mistakeSchema,
+  registration: registrationSchema,
+  confidence: z.number(),
+  reason: z.string(),
+  maxCode: z.number(),
+  meanCode: z.number(),
+  equal: z.number(),
+  at: pixelSchema,
+  deltaE: figuresSchema,
+});
+
+/** The finder's answer. */
+export const matchResultSchema = z.object({
+  verdict: z.enum(matchVerdicts),
+  explained: z.boolean(),
+  reason: z.string(),
+  best: matchRowSchema.optional(),
+  ranking: z.array(matchRowSchema).readonly(),
+  ties: z.array(matchRowSchema).readonly(),
+  leftOver: leftOverSchema.optional(),
+  fitness: z.object({ fit: z.boolean(), doubts: z.array(z.string()).readonly() }),
+  registration: registrationSchema,
+  left: z.array(z.object({ what: z.string(), why: z.string() })).readonly(),
+  tried: z.number(),
+});
+
+/** How far a search has come, and the best rows so far: their error is the mean difference in codes, of samples or some rows. */
+export const matchProgressSchema = z.object({
+  tried: z.number(),
+  count: z.number(),
+  rows: z.array(z.object({ ...rowFields, mistake: mistakeSchema, error: z.number() })).readonly(),
+});
+export type MatchProgressTold = z.infer<typeof matchProgressSchema>;
+
+/** A line of a search's answer: how far it is, its result, or a sentence for why there is none. */
+export const matchLineSchema = z.union([
+  z.object({ progress: matchProgressSchema }),
+  z.object({ result: matchResultSchema }),
+  z.object({ error: z.string() }),
+]);
+export type MatchLine = z.infer<typeof matchLineSchema>;
+
+const choiceFields = {
+  source: z.string().nullable(),
+  pass: z.string().nullable(),
+  reference: z.string().nullable(),
+  frame: z.number().int().nullable(),
+  /** What a person read off the renderer, in its own words. */
+  note: z.string().max(4000),
+};
+/** What is compared in a shot, where a person chose it. */
+export const matchChoiceSchema = z.object({
+  source: choiceFields.source.default(null),
+  pass: choiceFields.pass.default(null),
+  reference: choiceFields.reference.default(null),
+  frame: choiceFields.frame.default(null),
+  note: choiceFields.note.default(''),
+});
+export type MatchChoice = z.infer<typeof matchChoiceSchema>;
+/** A change of some of its fields; the others stay as they are. */
+export const matchChoiceChangeSchema = z.object(choiceFields).partial();
+
+/** The reference proof: the frame through the present viewing, against the picture. */
+export const referenceProofSchema = z.object({
+  verdict: z.enum(matchVerdicts),
+  explained: z.boolean(),
+  reason: z.string(),
+  maxCode: z.number(),
+  meanCode: z.number(),
+  equal: z.number(),
+  at: pixelSchema,
+  deltaE: figuresSchema,
+  registration: registrationSchema,
+  leftOver: leftOverSchema,
+});
+export type ReferenceProof = z.infer<typeof referenceProofSchema>;
+
+/** What was set before a row was applied: it can be set again. */
+export const matchBeforeSchema = z.object({
+  config: z.string().nullable(),
+  variables: z.record(z.string(), z.string()),
+  viewing: viewingSchema,
+  source: z.string(),
+  declaredSpace: z.string().nullable(),
+  confirmed: z.boolean(),
+});
+export type MatchBefore = z.infer<typeof matchBeforeSchema>;
+
+/** Match in a shot: what is compared, whether it may be, and the proof that stands. */
+export const matchStateSchema = z.object({
+  source: z.string().nullable(),
+  pass: z.string().nullable(),
+  reference: z.string().nullable(),
+  frame: z.number().int(),
+  note: z.string(),
+  /** Null when none was made, or what it was made from is another now. */
+  proof: referenceProofSchema.nullable(),
+  /** A row was applied and can be taken back. */
+  canUndo: z.boolean(),
+});
+export type MatchState = z.infer<typeof matchStateSchema>;
+
+/** A row to be set as the shot's: the space of its numbers, and its viewing. */
+export const applyRowSchema = z.object({
+  space: rowFields.space,
+  configId: rowFields.configId,
+  display: rowFields.display,
+  view: rowFields.view,
+  look: rowFields.look,
+  exposure: rowFields.exposure,
+  gamma: rowFields.gamma,
+});
+export type ApplyRow = z.infer<typeof applyRowSchema>;

@@ -1,0 +1,165 @@
+import { BroadcastChannel } from 'node:worker_threads';
+import { setImmediate } from 'node:timers/promises';
+import {
+  candidatesOf,
+  centred,
+  compareToReference,
+  compileSubject,
+  findMatch,
+  RegistrationError,
+  FormatError,
+  ExrError,
+  type CandidateConfig,
+  type ColourKey,
+  type LedgerDocument,
+  type LightPicture,
+  type MatchProgress,
+  type MatchResult,
+  type PlanSource,
+  type Primaries,
+  type ReferenceComparison,
+  type ThreePlanes,
+} from '@june-haze/core';
+import { readCodes } from '@june-haze/files';
+import type { MatchProgressTold, Viewing } from '@june-haze/contract';
+import type { FrameFile } from '../intake/frameFiles.ts';
+import { colourOf, type ColourPlace } from '../library/store.ts';
+import type { Answered } from './colourTasks.ts';
+import { evaluateFrame, threadHeap, type FrameFiles } from './evaluateFrame.ts';
+
+const nothing: LedgerDocument = { version: 2, entries: [] };
+
+/** A pass of a source at a frame. */
+export interface LightTask {
+  readonly source: PlanSource;
+  readonly pass: string;
+  readonly files: FrameFiles;
+  readonly frame: number;
+}
+
+/** Light of a pass over its whole picture, in the working space: premultiplied, as it lies on black. */
+async function lightOf(
+  { source, pass, files, frame }: LightTask,
+  working: string,
+  colour: ColourPlace,
+): Promise<LightPicture> {
+  const size = source.size!;
+  const plan = compileSubject(nothing, { kind: 'pass', sourceId: source.id, pass }, [own], working, colourOf(colour), {
+    frame,
+    size,
+  });
+  const planes = [0, 1, 2].map(() => new Float32Array(size.width * size.height)) as unknown as ThreePlanes;
+  await evaluateFrame(plan, files, false, size, (row, rows, total, heap, width) => {
+    for (let c = 0; c < 3; c++) planes[c]!.set(heap.floats(total[c]!, rows * width), row * width);
+  });
+  return { ...size, planes };
+}
+
+async function answered<T>(ask: () => Promise<T>): Promise<Answered<T>> {
+  try {
+    return { value: await ask() };
+  } catch (error) {
+    if ([RegistrationError, FormatError, ExrError].some((kind) => error instanceof kind))
+      return { refused: (error as Error).message };
+    throw error;
+  }
+}
+
+export interface ReferenceTask extends LightTask {
+  readonly colour: ColourPlace;
+  readonly workingSpace: string;
+  readonly viewing: Viewing;
+  readonly reference: FrameFile;
+}
+
+/** The reference proof: a frame through the viewing, against the picture that shows how it must look. */
+export const proveReference = (task: ReferenceTask): Promise<Answered<ReferenceComparison>> =>
+  answered(async () => {
+    const { colour, workingSpace, viewing, reference } = task;
+    const colours = colourOf(colour);
+    const light = await lightOf(task, workingSpace, colour);
+    const picture = await readCodes(reference.path, reference.name);
+    const encoding = colours.displayEncoding(viewing.display, viewing.view) ?? 'srgb';
+    return compareToReference(light, colours.view(workingSpace, viewing), picture, encoding, threadHeap());
+  });
+
+/** A config to be searched: the built-in one when its key names none. */
+export interface ConfigToSearch {
+  readonly id: string | null;
+  readonly name: string;
+  readonly key: ColourKey;
+}
+
+export interface FindTask extends LightTask {
+  readonly colour: ColourPlace;
+  readonly workingSpace: string;
+  readonly reference: FrameFile;
+  readonly chromaticities: Primaries | undefined;
+  readonly configs: readonly ConfigToSearch[];
+  /** Where progress is told, and where the word to stop is heard. */
+  readonly channel: string;
+}
+
+/** Candidates by config: making them takes longer than a search. */
+const candidates = new Map<string, CandidateConfig>();
+
+function candidatesFor({ id, name, key }: ConfigToSearch, folder: string): CandidateConfig {
+  const known = JSON.stringify([id, key, folder]);
+  const found = candidates.get(known) ?? candidatesOf({ id, name, colour: colourOf({ key, folder }) }, threadHeap());
+  if (candidates.size >= 16) candidates.clear();
+  candidates.set(known, found);
+  return found;
+}
+
+export const stopWord = 'stop';
+
+/** Searches for what made a picture, and tells how far it is. Undefined when it was stopped. */
+export const findReference = (task: FindTask): Promise<Answered<MatchResult | undefined>> =>
+  answered(async () => {
+    const channel = new BroadcastChannel(task.channel);
+    let stopped = false;
+    channel.onmessage = (message) => {
+      if ((message as { data: unknown }).data === stopWord) stopped = true;
+    };
+    try {
+      // Numbers as they are: a source that is taken to be in the working space already is not converted.
+      const light = await lightOf(
+        { ...task, source: { ...task.source, space: task.workingSpace } },
+        task.workingSpace,
+        task.colour,
+      );
+      const picture = await readCodes(task.reference.path, task.reference.name);
+      const configs: CandidateConfig[] = [];
+      for (const config of task.configs) {
+        configs.push(candidatesFor(config, task.colour.folder));
+        await setImmediate();
+        if (stopped) return undefined;
+      }
+      const search = findMatch({ light, picture, configs, chromaticities: task.chromaticities }, threadHeap());
+      for (let step = search.next(); ; step = search.next()) {
+        if (step.done) return step.value;
+        channel.postMessage(toldProgress(step.value));
+        await setImmediate();
+        if (stopped) return undefined;
+      }
+    } finally {
+      channel.close();
+    }
+  });
+
+const toldProgress = ({ tried, count, rows }: MatchProgress): MatchProgressTold => ({
+  tried,
+  count,
+  rows: rows.map(({ guess: { of, space, view, exposure, gamma, mistake }, error }) => ({
+    space: space.name,
+    config: of.config.name,
+    configId: of.config.id,
+    display: view.display,
+    view: view.view,
+    look: view.look,
+    exposure,
+    gamma,
+    mistake,
+    error,
+  })),
+});

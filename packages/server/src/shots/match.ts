@@ -1,0 +1,262 @@
+import { randomUUID } from 'node:crypto';
+import { BroadcastChannel } from 'node:worker_threads';
+import { type MatchResult, type Primaries } from '@june-haze/core';
+import { exrChromaticities } from '@june-haze/files';
+import {
+  matchChoiceSchema,
+  viewingSchema,
+  type ApplyRow,
+  type MatchChoice,
+  type MatchProgressTold,
+  type MatchState,
+  type ReferenceProof,
+  type Source,
+  type StageProof,
+} from '@june-haze/contract';
+import { granted } from '../compute/ask.ts';
+import type { FrameFiles } from '../compute/evaluateFrame.ts';
+import { stopWord, type ConfigToSearch, type LightTask } from '../compute/matchTasks.ts';
+import type { ComputePool } from '../compute/pool.ts';
+import type { Db } from '../database/connect.ts';
+import { RequestError } from '../errors.ts';
+import { frameFile, type FrameFile } from '../intake/frameFiles.ts';
+import { describeSource, type SourceRow } from '../intake/sourceState.ts';
+import { colourKey } from '../library/items.ts';
+import type { MediaFolders } from '../media/mediaFolders.ts';
+import { changeShot } from './changeShot.ts';
+import { planSourceOf } from './plan.ts';
+import { forgetBalances } from './standingBalances.ts';
+import { requireSource, type ShotRow } from './shotRows.ts';
+
+export interface MatchPlaces {
+  readonly db: Db;
+  readonly pool: ComputePool;
+  readonly media: MediaFolders;
+  readonly places: { readonly libraryFolder: string };
+}
+
+/** What is compared, chosen by a person or else by what there is: the render's beauty and the first picture used as a reference. */
+interface Compared {
+  readonly source: Source | undefined;
+  readonly pass: string | null;
+  readonly reference: Source | undefined;
+  readonly frame: number;
+}
+
+function comparedOf(choice: MatchChoice, sources: readonly Source[], main: Source | undefined): Compared {
+  const references = sources.filter((s) => s.reading.use === 'reference');
+  const plates = sources.filter((s) => s.reading.use === 'plate');
+  const source = plates.find((s) => s.id === choice.source) ?? main;
+  const reference = references.find((s) => s.id === choice.reference) ?? references[0];
+  const named = source?.passes.find((p) => p.name === choice.pass);
+  const pass = (named ?? source?.passes.find((p) => p.role === 'beauty') ?? source?.passes[0])?.name ?? null;
+  const within = (frame: number) => source !== undefined && frame >= source.firstFrame && frame <= source.lastFrame;
+  const own = choice.frame ?? reference?.firstFrame ?? 0;
+  return { source, pass, reference, frame: within(own) ? own : (source?.firstFrame ?? 0) };
+}
+
+/** All that a reference proof depends on, as one text. The number rises when the same pixels would be judged otherwise. */
+const judgedAs = 1;
+const madeFrom = (row: ShotRow, colour: unknown, { source, pass, reference, frame }: Compared): string =>
+  JSON.stringify([
+    judgedAs,
+    [row.working_space, viewingSchema.parse(row.viewing), colour],
+    [source?.id, source?.stamp, source?.declaredSpace, source?.alpha, pass, frame],
+    [reference?.id, reference?.stamp],
+  ]);
+
+/** Match in a shot as it stands. */
+export async function matchState(
+  db: Db,
+  row: ShotRow,
+  colour: unknown,
+  sources: readonly Source[],
+  main: Source | undefined,
+): Promise<MatchState> {
+  const choice = matchChoiceSchema.parse(row.match);
+  const compared = comparedOf(choice, sources, main);
+  const kept = await db.selectFrom('reference_proofs').selectAll().where('shot_id', '=', row.id).executeTakeFirst();
+  return {
+    source: compared.source?.id ?? null,
+    pass: compared.pass,
+    reference: compared.reference?.id ?? null,
+    frame: compared.frame,
+    note: choice.note,
+    proof: kept?.made_from === madeFrom(row, colour, compared) ? kept.proof : null,
+    canUndo: row.match_before !== null,
+  };
+}
+
+/** The stage's proof, rolled up. */
+export function matchProof({ reference, proof }: MatchState): StageProof {
+  if (reference === null) return { state: 'unproved', figure: 'no reference' };
+  if (!proof) return { state: 'unproved', figure: 'not yet compared' };
+  const { verdict, maxCode, deltaE } = proof;
+  if (verdict === 'identical') return { state: 'proved', figure: maxCode === 0 ? 'identical' : 'within 1 code value' };
+  if (verdict === 'equal') return { state: 'proved', figure: 'equal to the eye' };
+  return { state: 'differs', figure: `${verdict}, CIEDE2000 ${deltaE.p99.toFixed(1)}` };
+}
+
+interface Opened extends LightTask {
+  readonly row: ShotRow;
+  readonly compared: Compared & { readonly source: Source; readonly reference: Source; readonly pass: string };
+  readonly sourceRow: SourceRow;
+  readonly reference: FrameFile;
+}
+
+/** What a comparison reads. Throws a 400 RequestError where something to compare is missing. */
+async function open({ db, media }: MatchPlaces, state: MatchState, row: ShotRow): Promise<Opened> {
+  if (state.source === null || state.pass === null)
+    throw new RequestError(400, 'There is no render to compare: bring one in at Intake.');
+  if (state.reference === null)
+    throw new RequestError(400, 'There is no reference: at Intake, use a picture from the renderer as one.');
+  const [sourceRow, referenceRow] = [await requireSource(db, state.source), await requireSource(db, state.reference)];
+  const [source, reference] = [describeSource(sourceRow), describeSource(referenceRow)];
+  const pass = source.passes.find((p) => p.name === state.pass)!;
+  const files = { [pass.part]: await frameFile(media, sourceRow, pass.part, state.frame) };
+  return {
+    row,
+    sourceRow,
+    compared: { source, reference, pass: pass.name, frame: state.frame },
+    source: planSourceOf(sourceRow),
+    pass: pass.name,
+    files: { [sourceRow.id]: files } satisfies FrameFiles,
+    frame: state.frame,
+    reference: await frameFile(media, referenceRow, 0, reference.firstFrame),
+  };
+}
+
+/** Holds the frame through the present viewing against the reference, and keeps the proof unless the shot changed meanwhile. */
+export async function proveReference(context: MatchPlaces, row: ShotRow, state: MatchState): Promise<ReferenceProof> {
+  const { db, pool, places } = context;
+  const opened = await open(context, state, row);
+  const key = await colourKey(db, row);
+  const { source, pass, files, frame, reference, compared } = opened;
+  const proof = granted(
+    await pool.run('proveReference', {
+      source,
+      pass,
+      files,
+      frame,
+      reference,
+      colour: { key, folder: places.libraryFolder },
+      workingSpace: row.working_space,
+      viewing: viewingSchema.parse(row.viewing),
+    }),
+  );
+  const kept = { made_from: madeFrom(row, key, compared), proof: JSON.stringify(proof) };
+  await db
+    .insertInto('reference_proofs')
+    .values({ shot_id: row.id, ...kept })
+    .onConflict((c) => c.column('shot_id').doUpdateSet(kept))
+    .execute();
+  return proof;
+}
+
+/** The built-in config, the shot's own, and those of the Library. */
+async function configsToSearch(db: Db, row: ShotRow): Promise<ConfigToSearch[]> {
+  const items = await db.selectFrom('library_items').select(['id', 'name']).where('kind', '=', 'config').execute();
+  const key = (id: string | null) => ({
+    config: id,
+    variables: id === row.config_id ? row.variables : {},
+    looks: [],
+    conversions: [],
+  });
+  const [own, others] = [items.filter((i) => i.id === row.config_id), items.filter((i) => i.id !== row.config_id)];
+  const builtin = { id: null, name: 'the built-in config', key: key(null) };
+  return [...own.map((i) => ({ ...i, key: key(i.id) })), builtin, ...others.map((i) => ({ ...i, key: key(i.id) }))];
+}
+
+/** Searches for what made the reference; undefined when it was stopped by `stop`. */
+export async function findReference(
+  context: MatchPlaces,
+  row: ShotRow,
+  state: MatchState,
+  onProgress: (progress: MatchProgressTold) => void,
+  stop: AbortSignal,
+): Promise<MatchResult | undefined> {
+  const { db, pool, places } = context;
+  const { source, pass, files, frame, reference, sourceRow, compared } = await open(context, state, row);
+  const channel = `match ${randomUUID()}`;
+  const listening = new BroadcastChannel(channel);
+  listening.onmessage = (message) => {
+    const { data } = message as { data: MatchProgressTold | typeof stopWord };
+    if (data !== stopWord) onProgress(data);
+  };
+  const onStop = () => listening.postMessage(stopWord);
+  stop.addEventListener('abort', onStop);
+  try {
+    return granted(
+      await pool.run('findReference', {
+        source,
+        pass,
+        files,
+        frame,
+        reference,
+        colour: { key: await colourKey(db, row), folder: places.libraryFolder },
+        workingSpace: row.working_space,
+        chromaticities: await chromaticitiesOf(Object.values(files[sourceRow.id]!)[0]!, compared.source, pass),
+        configs: await configsToSearch(db, row),
+        channel,
+      }),
+    );
+  } finally {
+    stop.removeEventListener('abort', onStop);
+    listening.close();
+  }
+}
+
+async function chromaticitiesOf(file: FrameFile, source: Source, pass: string): Promise<Primaries | undefined> {
+  if (file.kind !== 'exr' || file.black) return undefined;
+  const part = source.passes.find((p) => p.name === pass)!.part - file.firstPart;
+  return exrChromaticities(file.path, file.name, part);
+}
+
+/** Sets a row of the finder as the shot's: config, viewing, and the space of the source. What was set before is kept, to be set again. */
+export async function applyRow(
+  context: MatchPlaces,
+  row: ShotRow,
+  state: MatchState,
+  applied: ApplyRow,
+): Promise<void> {
+  const { db, pool, places } = context;
+  if (state.source === null) throw new RequestError(400, 'There is no render to compare: bring one in at Intake.');
+  const source = await requireSource(db, state.source);
+  const viewing = viewingSchema.parse(row.viewing);
+  const before = JSON.stringify({
+    config: row.config_id,
+    variables: row.variables,
+    viewing,
+    source: source.id,
+    declaredSpace: source.declared_space,
+    confirmed: source.confirmed,
+  });
+  const { display, view, look, exposure, gamma, configId, space } = applied;
+  await changeShot({ db, pool, libraryFolder: places.libraryFolder }, row.id, {
+    ...(configId === row.config_id ? {} : { config: configId }),
+    viewing: { display, view, look, exposure, gamma, lookFile: null },
+  });
+  await db
+    .updateTable('sources')
+    .set({ declared_space: space, confirmed: true, confirmed_by: null })
+    .where('id', '=', source.id)
+    .execute();
+  await forgetBalances(db, row.id);
+  await db.updateTable('shots').set({ match_before: before }).where('id', '=', row.id).execute();
+}
+
+/** Sets again what was set before a row was applied. */
+export async function undoRow({ db, pool, places }: MatchPlaces, row: ShotRow): Promise<void> {
+  const before = row.match_before;
+  if (!before) throw new RequestError(409, 'There is nothing to take back.');
+  const { config, variables, viewing } = before;
+  await changeShot({ db, pool, libraryFolder: places.libraryFolder }, row.id, { config, variables, viewing });
+  await db
+    .updateTable('sources')
+    .set({ declared_space: before.declaredSpace, confirmed: before.confirmed })
+    .where('id', '=', before.source)
+    .where('shot_id', '=', row.id)
+    .execute();
+  await forgetBalances(db, row.id);
+  await db.updateTable('shots').set({ match_before: null }).where('id', '=', row.id).execute();
+}

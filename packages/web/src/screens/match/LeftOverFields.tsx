@@ -1,0 +1,28 @@
+import { fieldsAcross, fieldsDown, type LeftOver } from '@june-haze/core';
+
+/** A field is dark from so many codes on. */
+const darkest = 8;
+
+/** Where the difference lies: the picture in fields, each with its mean difference. */
+export function LeftOverFields({ leftOver }: { leftOver: LeftOver }) {
+  return (
+    <div
+      className="fields"
+      role="img"
+      aria-label={`Where they differ, in ${fieldsAcross} by ${fieldsDown} fields; the largest mean difference is ${Math.max(...leftOver.fields.map(Math.abs)).toFixed(1)} codes`}
+      style={{ gridTemplateColumns: `repeat(${fieldsAcross}, 1fr)` }}
+    >
+      {leftOver.fields.map((mean, i) => (
+        <span
+          key={i}
+          className="number"
+          style={{
+            background: `color-mix(in srgb, var(--ochre) ${Math.min(100, (100 * Math.abs(mean)) / darkest)}%, var(--paper))`,
+          }}
+        >
+          {Math.abs(mean) < 0.05 ? '0' : mean.toFixed(Math.abs(mean) < 9.95 ? 1 : 0)}
+        </span>
+      ))}
+    </div>
+  );
+}

@@ -1,0 +1,84 @@
+import { useMemo } from 'react';
+import type { Shot } from '@june-haze/contract';
+import { Link } from 'react-router';
+import { useShotColour } from '../../api/colour.ts';
+import { Split } from '../../frame/Split.tsx';
+import { useThisShot } from '../../frame/ShotFrame.tsx';
+import type { SightChoice } from '../../viewer/sights.ts';
+import { Viewer } from '../../viewer/Viewer.tsx';
+import { ComparedChoice } from './ComparedChoice.tsx';
+import { Finder } from './Finder.tsx';
+import { ProofPanel } from './ProofPanel.tsx';
+import { RendererNote } from './RendererNote.tsx';
+import { SourcesStrip } from './SourcesStrip.tsx';
+import { useProof } from './useProof.ts';
+import { ViewsStrip } from './ViewsStrip.tsx';
+
+/** Two pictures are what this stage is about: a line parts them until a person chooses otherwise. */
+const atFirst = { way: 'wipe' } as const;
+
+/** Ours and the reference at left; what made the reference, and the proof, at right. */
+export function Match() {
+  const shot = useThisShot();
+  const { match } = shot;
+  const source = shot.sources.find((s) => s.id === match.source);
+  const reference = shot.sources.find((s) => s.id === match.reference);
+  const { data: colour } = useShotColour(shot.colour);
+  const proving = useProof(shot);
+  const main = useMemo(
+    (): SightChoice => ({ of: { kind: 'pass', sourceId: match.source ?? '', pass: match.pass ?? '' } }),
+    [match.source, match.pass],
+  );
+  if (!source || match.pass === null) return <NothingYet shot={shot} />;
+  return (
+    <main className="screen">
+      <Split
+        id="june-haze-match"
+        rightShare={36}
+        rightLeast={380}
+        left={
+          <section className="column" aria-label="Picture">
+            <Viewer
+              shot={shot}
+              stage="match"
+              document={shot.ledger.document}
+              colour={colour}
+              colourKey={shot.colour}
+              frame={match.frame}
+              main={main}
+              {...(reference ? { atFirst } : {})}
+              lead={<ComparedChoice shot={shot} source={source} reference={reference} />}
+            />
+            <ViewsStrip shot={shot} source={source} pass={match.pass} colour={colour} />
+            <SourcesStrip shot={shot} colour={colour} />
+          </section>
+        }
+        right={
+          <section className="column match" aria-label="What made the reference">
+            {reference ? (
+              <>
+                <ProofPanel shot={shot} proving={proving} />
+                <Finder shot={shot} />
+              </>
+            ) : (
+              <div className="empty">
+                No reference yet. Save a picture from the renderer with its view on, bring it in at{' '}
+                <Link to={`/shots/${shot.id}/intake`}>Intake</Link> and use it as a reference. Without one, choose a
+                view by looking: the strip below the picture shows the frame through each.
+              </div>
+            )}
+            <RendererNote shot={shot} colour={colour} />
+          </section>
+        }
+      />
+    </main>
+  );
+}
+
+function NothingYet({ shot }: { shot: Shot }) {
+  return (
+    <div className="empty">
+      Nothing to compare yet: bring a render in at <Link to={`/shots/${shot.id}/intake`}>Intake</Link>.
+    </div>
+  );
+}
