@@ -44,10 +44,17 @@ async function lightOf(
   colour: ColourPlace,
 ): Promise<LightPicture> {
   const size = source.size!;
-  const plan = compileSubject(nothing, { kind: 'pass', sourceId: source.id, pass }, [own], working, colourOf(colour), {
-    frame,
-    size,
-  });
+  const plan = compileSubject(
+    nothing,
+    { kind: 'pass', sourceId: source.id, pass },
+    [{ ...source, placement: centred }],
+    working,
+    colourOf(colour),
+    {
+      frame,
+      size,
+    },
+  );
   const planes = [0, 1, 2].map(() => new Float32Array(size.width * size.height)) as unknown as ThreePlanes;
   await evaluateFrame(plan, files, false, size, (row, rows, total, heap, width) => {
     for (let c = 0; c < 3; c++) planes[c]!.set(heap.floats(total[c]!, rows * width), row * width);

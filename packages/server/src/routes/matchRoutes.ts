@@ -48,14 +48,14 @@ export function matchRoutes(context: Context): Router {
   router.post('/shots/:id/match/apply', async (request, response) => {
     const applied = applyRowSchema.parse(request.body);
     const { row, shot } = await shotAndRow(request.params.id);
-    await applyRow(context, row, shot.match, applied);
+    await applyRow(context, row.id, shot.match.source, applied);
     response.json(await changed(row.id));
   });
 
   router.post('/shots/:id/match/undo', async (request, response) => {
-    const row = await requireShot(db, request.params.id);
-    await undoRow(context, row);
-    response.json(await changed(row.id));
+    const { id } = await requireShot(db, request.params.id);
+    await undoRow(context, id);
+    response.json(await changed(id));
   });
 
   return router;

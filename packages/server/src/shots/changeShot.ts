@@ -19,22 +19,26 @@ export async function changeShot(
   id: string,
   change: ShotChange,
 ): Promise<void> {
-  await places.db.transaction().execute(async (t) => {
-    const shot = await requireShot(t, id, 'locked');
-    const colours = await settled(t, places, shot, change);
-    await t
-      .updateTable('shots')
-      .set({
-        ...(change.name ? { name: change.name } : {}),
-        ...(change.rate ? { rate: change.rate } : {}),
-        ...(change.match ? { match: JSON.stringify({ ...shot.match, ...change.match }) } : {}),
-        ...(change.places ? { places: JSON.stringify(change.places) } : {}),
-        ...colours,
-        updated_at: new Date(),
-      })
-      .where('id', '=', shot.id)
-      .execute();
-  });
+  await places.db
+    .transaction()
+    .execute(async (t) => changeLocked(t, places, await requireShot(t, id, 'locked'), change));
+}
+
+/** The same inside a transaction that has the shot's row locked. */
+export async function changeLocked(db: Db, places: ColourPlaces, shot: ShotRow, change: ShotChange): Promise<void> {
+  const colours = await settled(db, places, shot, change);
+  await db
+    .updateTable('shots')
+    .set({
+      ...(change.name ? { name: change.name } : {}),
+      ...(change.rate ? { rate: change.rate } : {}),
+      ...(change.match ? { match: JSON.stringify({ ...shot.match, ...change.match }) } : {}),
+      ...(change.places ? { places: JSON.stringify(change.places) } : {}),
+      ...colours,
+      updated_at: new Date(),
+    })
+    .where('id', '=', shot.id)
+    .execute();
 }
 
 /** What a change of colours stores; nothing when it touches none, so that a shot whose config is broken can still be renamed. */

@@ -6,6 +6,7 @@ import {
   matchChoiceSchema,
   viewingSchema,
   type ApplyRow,
+  type MatchBefore,
   type MatchChoice,
   type MatchProgressTold,
   type MatchState,
@@ -23,10 +24,10 @@ import { frameFile, type FrameFile } from '../intake/frameFiles.ts';
 import { describeSource, type SourceRow } from '../intake/sourceState.ts';
 import { colourKey } from '../library/items.ts';
 import type { MediaFolders } from '../media/mediaFolders.ts';
-import { changeShot } from './changeShot.ts';
+import { changeLocked } from './changeShot.ts';
 import { planSourceOf } from './plan.ts';
 import { forgetBalances } from './standingBalances.ts';
-import { requireSource, type ShotRow } from './shotRows.ts';
+import { requireShot, requireSource, type ShotRow } from './shotRows.ts';
 
 export interface MatchPlaces {
   readonly db: Db;
@@ -215,48 +216,59 @@ async function chromaticitiesOf(file: FrameFile, source: Source, pass: string): 
 /** Sets a row of the finder as the shot's: config, viewing, and the space of the source. What was set before is kept, to be set again. */
 export async function applyRow(
   context: MatchPlaces,
-  row: ShotRow,
-  state: MatchState,
+  shotId: string,
+  sourceId: string | null,
   applied: ApplyRow,
 ): Promise<void> {
-  const { db, pool, places } = context;
-  if (state.source === null) throw new RequestError(400, 'There is no render to compare: bring one in at Intake.');
-  const source = await requireSource(db, state.source);
-  const viewing = viewingSchema.parse(row.viewing);
-  const before = JSON.stringify({
-    config: row.config_id,
-    variables: row.variables,
-    viewing,
-    source: source.id,
-    declaredSpace: source.declared_space,
-    confirmed: source.confirmed,
+  if (sourceId === null) throw new RequestError(400, 'There is no render to compare: bring one in at Intake.');
+  await context.db.transaction().execute(async (t) => {
+    const row = await requireShot(t, shotId, 'locked');
+    const source = await requireSource(t, sourceId);
+    const before: MatchBefore = {
+      config: row.config_id,
+      variables: row.variables,
+      viewing: viewingSchema.parse(row.viewing),
+      source: source.id,
+      declaredSpace: source.declared_space,
+      confirmed: source.confirmed,
+    };
+    const { display, view, look, exposure, gamma, configId, space } = applied;
+    await changeLocked(t, colourPlaces(context), row, {
+      ...(configId === row.config_id ? {} : { config: configId }),
+      viewing: { display, view, look, exposure, gamma, lookFile: null },
+    });
+    await declare(t, source, space, true);
+    await t
+      .updateTable('shots')
+      .set({ match_before: JSON.stringify(before) })
+      .where('id', '=', row.id)
+      .execute();
   });
-  const { display, view, look, exposure, gamma, configId, space } = applied;
-  await changeShot({ db, pool, libraryFolder: places.libraryFolder }, row.id, {
-    ...(configId === row.config_id ? {} : { config: configId }),
-    viewing: { display, view, look, exposure, gamma, lookFile: null },
-  });
-  await db
-    .updateTable('sources')
-    .set({ declared_space: space, confirmed: true, confirmed_by: null })
-    .where('id', '=', source.id)
-    .execute();
-  await forgetBalances(db, row.id);
-  await db.updateTable('shots').set({ match_before: before }).where('id', '=', row.id).execute();
 }
 
-/** Sets again what was set before a row was applied. */
-export async function undoRow({ db, pool, places }: MatchPlaces, row: ShotRow): Promise<void> {
-  const before = row.match_before;
-  if (!before) throw new RequestError(409, 'There is nothing to take back.');
-  const { config, variables, viewing } = before;
-  await changeShot({ db, pool, libraryFolder: places.libraryFolder }, row.id, { config, variables, viewing });
+/** Sets again what was set before a row was applied. Throws a 409 RequestError where nothing was. */
+export async function undoRow(context: MatchPlaces, shotId: string): Promise<void> {
+  await context.db.transaction().execute(async (t) => {
+    const row = await requireShot(t, shotId, 'locked');
+    const before = row.match_before;
+    if (!before) throw new RequestError(409, 'There is nothing to take back.');
+    const { config, variables, viewing, declaredSpace, confirmed } = before;
+    await changeLocked(t, colourPlaces(context), row, { config, variables, viewing });
+    // A source that is gone meanwhile has nothing to be set again.
+    const source = await t.selectFrom('sources').selectAll().where('id', '=', before.source).executeTakeFirst();
+    if (source) await declare(t, source, declaredSpace, confirmed);
+    await t.updateTable('shots').set({ match_before: null }).where('id', '=', row.id).execute();
+  });
+}
+
+const colourPlaces = ({ pool, places }: MatchPlaces) => ({ pool, libraryFolder: places.libraryFolder });
+
+async function declare(db: Db, source: SourceRow, space: string | null, confirmed: boolean): Promise<void> {
   await db
     .updateTable('sources')
-    .set({ declared_space: before.declaredSpace, confirmed: before.confirmed })
-    .where('id', '=', before.source)
-    .where('shot_id', '=', row.id)
+    .set({ declared_space: space, confirmed, confirmed_by: null })
+    .where('id', '=', source.id)
     .execute();
-  await forgetBalances(db, row.id);
-  await db.updateTable('shots').set({ match_before: null }).where('id', '=', row.id).execute();
+  // A balance is a statement about what is declared.
+  if (space !== source.declared_space) await forgetBalances(db, source.shot_id);
 }

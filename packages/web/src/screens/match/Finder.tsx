@@ -30,7 +30,7 @@ export function Finder({ shot }: { shot: Shot }) {
     setChosen(0);
     const found = await find();
     const sure = found && found.explained && (found.verdict === 'identical' || found.verdict === 'equal');
-    if (sure && found.best) apply(found.best);
+    if (sure && found.best && !isPresent(found.best, shot)) apply(found.best);
   };
   useCommand({ name: 'Find what made the reference, set it and prove it', keys: 'w', run: () => void findAndApply() });
   useCommand({ name: 'Find what made the reference', keys: 'shift+w', run: () => void find() });
