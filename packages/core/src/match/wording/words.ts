@@ -37,7 +37,7 @@ const shortForms: Readonly<Record<string, string>> = {
 
 /** Words that name the kind of thing and not which. */
 const kindWords = new Set(
-  'view display displays look looks color colour space colorspace colourspace transform device monitor screen the a an of with and in for as through using utility default'.split(
+  'view display displays look looks color colour space colorspace colourspace transform device monitor screen the a an of with and in for as on at to by is was set it its our my render renderer rendered use used using through utility default'.split(
     ' ',
   ),
 );

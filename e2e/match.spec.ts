@@ -1,0 +1,83 @@
+import { expect, test } from '@playwright/test';
+import { demoReady, readShot } from './steps.ts';
+
+test('Match: Landing’s reference is found and proven with one key; a proof goes stale by itself; words and rows are set and taken back', async ({
+  page,
+  request,
+}) => {
+  await demoReady(request);
+  const shots = (await (await request.get('/api/shots')).json()) as { id: string; name: string }[];
+  const { id } = shots.find((s) => s.name === 'Landing')!;
+  await expect.poll(async () => (await readShot(request, id)).sources.length).toBe(2);
+  const before = await readShot(request, id);
+  // Seen otherwise than the renderer saw it, and its numbers taken for others.
+  const wrong = { config: null, viewing: { display: 'sRGB', view: 'ACES SDR', exposure: 0.5, look: null } };
+  await request.patch(`/api/shots/${id}`, { data: wrong });
+  await request.patch(`/api/sources/${before.match.source}`, { data: { declaredSpace: 'Linear Rec.709' } });
+
+  await page.goto(`/shots/${id}/match`);
+  const proof = page.getByRole('region', { name: 'Reference proof' });
+  await expect(proof.getByText('Differs')).toBeVisible();
+  await expect(page.getByRole('link', { name: /^Match/ })).toContainText('differs');
+  const finder = page.getByRole('region', { name: 'Finder' });
+  await page.keyboard.press('w');
+  await expect(finder.getByRole('option').first()).toContainText('ACEScg · sRGB · Haze', { timeout: 60_000 });
+  await expect(proof.getByText('Identical')).toBeVisible();
+  await expect(proof.getByTestId('proof-largest')).toHaveText(/^[01] codes?$/);
+  const found = await readShot(request, id);
+  expect([found.viewing.display, found.viewing.view, found.viewing.exposure]).toEqual(['sRGB', 'Haze', 0]);
+  expect(found.sources.find((s) => s.id === found.match.source)).toMatchObject({
+    declaredSpace: 'ACEScg',
+    confirmed: true,
+  });
+  expect(found.proofs.match.state).toBe('proved');
+
+  // Another viewing: the proof does not stand for it, and one is made anew.
+  await page
+    .getByRole('button', { name: /^Haze at dusk/ })
+    .first()
+    .click();
+  await expect(proof.getByText('Differs')).toBeVisible();
+  await expect(proof.getByText(/a curve is left over/)).toBeVisible();
+
+  // What the renderer said.
+  await page.getByRole('textbox', { name: 'What the renderer said' }).fill('display sRGB, view Haze');
+  await page.getByRole('button', { name: 'Use' }).first().click();
+  await expect(proof.getByText('Identical')).toBeVisible();
+  await expect.poll(async () => (await readShot(request, id)).match.note).toBe('display sRGB, view Haze');
+  await page.getByRole('button', { name: 'Take back' }).click();
+  await expect(proof.getByText('Differs')).toBeVisible();
+  expect((await readShot(request, id)).viewing.view).toBe('Haze at dusk');
+
+  // A row of the list by keys alone.
+  const rows = finder.getByRole('listbox');
+  await rows.focus();
+  await page.keyboard.press('Enter');
+  await expect(proof.getByText('Identical')).toBeVisible();
+});
+
+test('Match: a search is stopped by leaving, and a shot without a reference is seen through every view', async ({
+  page,
+  request,
+}) => {
+  await demoReady(request);
+  await expect
+    .poll(async () => ((await (await request.get('/api/shots')).json()) as { name: string }[]).map((s) => s.name), {
+      timeout: 60_000,
+    })
+    .toContain('Last boat');
+  const shots = (await (await request.get('/api/shots')).json()) as { id: string; name: string }[];
+  const { id } = shots.find((s) => s.name === 'Last boat')!;
+  await page.goto(`/shots/${id}/match`);
+  await expect(page.getByText('No reference yet.')).toBeVisible();
+  const views = page.getByRole('group', { name: /^Views and looks/ });
+  await views.getByRole('button').first().focus();
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('Enter');
+  await expect(views.getByRole('button').nth(1)).toHaveAttribute('aria-pressed', 'true');
+  const declared = page.getByRole('group', { name: 'All sources through this viewing' }).getByRole('combobox').first();
+  await expect(declared).toBeVisible();
+  // Nothing to search with: a sentence, not a fault.
+  const answer = await request.post(`/api/shots/${id}/match/find`, { data: {} });
+  expect(await answer.text()).toContain('There is no reference');
+});
