@@ -31,14 +31,14 @@ export interface Truth {
 
 /**
  * A frame of an invented place, linear: a sky that fades, boards with grain, painted and metal things, lanterns far above white. Colours lie
- * within ACEScg's primaries; `seed` moves everything.
+ * within ACEScg's primaries; `seed` makes another place, `move` (pixels) shows the same one a while later.
  */
-export function frame(seed: number, width = 128, height = 72): LightPicture {
+export function frame(seed: number, width = 128, height = 72, move = 0): LightPicture {
   const random = randomFrom(seed);
   const blobs = Array.from({ length: 26 }, () => {
     const level = 0.18 * 2 ** (-5 + 10 * random());
     const colour = [0, 1, 2].map(() => level * (0.08 + 0.92 * random() ** 1.5));
-    return { x: random() * width, y: random() * height, r: 4 + 10 * random(), colour };
+    return { x: random() * width + move, y: random() * height, r: 4 + 10 * random(), colour };
   });
   const lanterns = Array.from({ length: 3 }, () => ({
     x: random() * width,

@@ -1,0 +1,119 @@
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, describe, expect, test } from '@jest/globals';
+import { ShotColour } from '../../src/config/shotColour.ts';
+import { readLut } from '../../src/lut/read.ts';
+import { throughSteps } from '../../src/match/candidates.ts';
+import { derivedLook, derivedViewing } from '../../src/match/derivedLook.ts';
+import { compareToReference } from '../../src/match/referenceProof.ts';
+import { deriveView } from '../../src/match/deriveView.ts';
+import { writeView, WritingError, type WrittenKind } from '../../src/match/writtenView.ts';
+import { configs, frame, heap, planesOf, saveAs } from './cases.ts';
+
+const folder = mkdtempSync(join(tmpdir(), 'june-view-'));
+afterAll(() => rmSync(folder, { recursive: true }));
+const colour = new ShotColour();
+const viewing = { display: 'sRGB', view: 'ACES SDR', exposure: 0 };
+const written = (kind: WrittenKind, more: object = {}) =>
+  writeView({ colour, workingSpace: 'ACEScg', viewing, space: 'ACEScct', size: 33, kind, ...more }, heap);
+
+/** Colours through a LUT file by the reference colour library (OpenColorIO). */
+function byReference(path: string, colours: readonly (readonly number[])[]): number[][] {
+  const script = `
+import sys, json
+import PyOpenColorIO as ocio
+config = ocio.Config.CreateRaw()
+processor = config.getProcessor(ocio.FileTransform(sys.argv[1], interpolation=ocio.INTERP_TETRAHEDRAL)).getDefaultCPUProcessor()
+print(json.dumps([processor.applyRGB(c) for c in json.loads(sys.argv[2])]))`;
+  return JSON.parse(
+    execFileSync('/usr/bin/python3', ['-c', script, path, JSON.stringify(colours)], { encoding: 'utf8' }),
+  ) as number[][];
+}
+
+describe('a viewing written as a LUT', () => {
+  test.each(['cube', 'clf'] as const)(
+    'the reference colour library reads the .%s within the error that it is said to have',
+    (kind) => {
+      const path = join(folder, `view.${kind}`);
+      const { text, error } = written(kind);
+      writeFileSync(path, text);
+      const light = [
+        [0.18, 0.18, 0.18],
+        [0.9, 0.1, 0.02],
+        [4, 3, 2],
+        [0.01, 0.02, 0.05],
+      ];
+      const log = [
+        ...throughSteps(colour.conversion('ACEScg', 'ACEScct'), heap, 4, (i) => light[i] as [number, number, number]),
+      ];
+      const exact = throughSteps(colour.view('ACEScg', viewing), heap, 4, (i) => light[i] as [number, number, number]);
+      byReference(
+        path,
+        light.map((_, i) => log.slice(3 * i, 3 * i + 3)),
+      ).forEach((c, i) => c.forEach((v, k) => expect(255 * Math.abs(v - exact[3 * i + k]!)).toBeLessThan(error.max)));
+      // At middle grey nothing bends much.
+      byReference(path, [log.slice(0, 3)])[0]!.forEach((v, k) =>
+        expect(255 * Math.abs(v - exact[k]!)).toBeLessThan(0.5),
+      );
+    },
+  );
+
+  test('says how far it lies from the exact view, and what light it holds; a larger one lies nearer', () => {
+    const [small, large] = [written('cube', { size: 17 }), written('cube', { size: 65 })];
+    expect(large.error.mean).toBeLessThan(small.error.mean / 4);
+    expect(large.error.mean).toBeLessThan(0.2);
+    // ACEScct 1.0 is 222.86 and 0 is −0.0069 of linear light: Academy S-2016-001, from its formulas.
+    expect(small.holds[1]).toBeCloseTo(2 ** (17.52 - 9.72), 0);
+    expect(small.holds[0]).toBeCloseTo((0 - 0.0729055341958355) / 10.5402377416545, 4);
+  });
+
+  test('a matrix file holds only what does not bend', () => {
+    expect(() => written('spimtx')).toThrow(WritingError);
+    const numbers = new ShotColour(configs[1]!.config.colour.config);
+    const own = writeView(
+      {
+        colour: numbers,
+        workingSpace: 'ACEScg',
+        viewing: { display: 'sRGB', view: 'Numbers', exposure: 1 },
+        space: 'ACEScg',
+        size: 2,
+        kind: 'spimtx',
+      },
+      heap,
+    );
+    expect(own.text.split('\n')[0]).toBe('2.000000000 0.000000000 0.000000000 0');
+    expect(own.error.max).toBeLessThan(0.01);
+  });
+});
+
+describe('a derived view kept as a look', () => {
+  test('shown through sRGB without a tone curve it reproduces the picture, also of a frame that it did not see', () => {
+    const truth = {
+      of: configs[1]!,
+      space: 'ACEScg',
+      display: 'sRGB',
+      view: 'Haze',
+      look: null,
+      exposure: 0,
+      gamma: 1,
+      mistake: null,
+    };
+    const light = frame(60, 320, 180);
+    const pair = { light, picture: { ...light, planes: planesOf(saveAs(truth, light)) } };
+    const derived = deriveView([pair], colour.conversion('ACEScg', 'ACEScct'), 'srgb', heap);
+    const look = readLut(new TextEncoder().encode(derivedLook(derived, 'derived', heap)), 'derived.cube');
+    const kept = new ShotColour(undefined, new Map([['look', look]]));
+    const steps = kept.view('ACEScg', { ...derivedViewing, exposure: 0, lookFile: { id: 'look', space: 'ACEScct' } });
+    const unseen = frame(60, 320, 180, 9);
+    const proof = compareToReference(
+      unseen,
+      steps,
+      { ...unseen, planes: planesOf(saveAs(truth, unseen)) },
+      'srgb',
+      heap,
+    );
+    expect(proof.deltaE.p95).toBeLessThan(1);
+  });
+});
