@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { demoReady, readShot } from './steps.ts';
+import { demoReady, newShot, readShot } from './steps.ts';
 
 test('Match: Landing’s reference is found and proven with one key; a proof goes stale by itself; words and rows are set and taken back', async ({
   page,
@@ -56,18 +56,12 @@ test('Match: Landing’s reference is found and proven with one key; a proof goe
   await expect(proof.getByText('Identical')).toBeVisible();
 });
 
-test('Match: a search is stopped by leaving, and a shot without a reference is seen through every view', async ({
+test('Match: a shot without a reference is seen through every view, and a search is stopped', async ({
   page,
   request,
 }) => {
   await demoReady(request);
-  await expect
-    .poll(async () => ((await (await request.get('/api/shots')).json()) as { name: string }[]).map((s) => s.name), {
-      timeout: 60_000,
-    })
-    .toContain('Last boat');
-  const shots = (await (await request.get('/api/shots')).json()) as { id: string; name: string }[];
-  const { id } = shots.find((s) => s.name === 'Last boat')!;
+  const id = await newShot(page, 'Unmatched', 'landing', 'landing.####.exr');
   await page.goto(`/shots/${id}/match`);
   await expect(page.getByText('No reference yet.')).toBeVisible();
   const views = page.getByRole('group', { name: /^Views and looks/ });
@@ -80,4 +74,13 @@ test('Match: a search is stopped by leaving, and a shot without a reference is s
   // Nothing to search with: a sentence, not a fault.
   const answer = await request.post(`/api/shots/${id}/match/find`, { data: {} });
   expect(await answer.text()).toContain('There is no reference');
+
+  const shots = (await (await request.get('/api/shots')).json()) as { id: string; name: string }[];
+  await page.goto(`/shots/${shots.find((s) => s.name === 'Landing')!.id}/match`);
+  const finder = page.getByRole('region', { name: 'Finder' });
+  await expect(finder).toBeVisible();
+  await page.keyboard.press('Shift+W');
+  await finder.getByRole('button', { name: 'Stop' }).click();
+  await expect(finder.getByRole('button', { name: 'Find and prove' })).toBeVisible();
+  await expect(finder.getByRole('option')).toHaveCount(0);
 });

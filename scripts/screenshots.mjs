@@ -19,6 +19,7 @@ const views = {
   shelf: '/',
   intake: `/shots/${landing.id}/intake`,
   problems: `/shots/${named('Last boat').id}/intake`,
+  match: `/shots/${landing.id}/match`,
   build: `/shots/${landing.id}/build`,
   viewer: `/shots/${landing.id}/build`,
   output: `/shots/${landing.id}/output`,
@@ -30,6 +31,11 @@ for (const [name, path] of Object.entries(views)) {
   await page.waitForTimeout(1500);
   if (name === 'intake') await page.locator('button.source', { hasText: 'landing.####' }).click();
   if (name === 'problems') await page.locator('button.source', { hasText: 'approved' }).click();
+  if (name === 'match') {
+    await page.getByTestId('proof-largest').waitFor();
+    await page.keyboard.press('Shift+W');
+    await page.getByRole('region', { name: 'Finder' }).getByRole('option').first().waitFor({ timeout: 60_000 });
+  }
   if (name === 'build') {
     await page.getByTestId('drawn-in').waitFor();
     await page.getByRole('button', { name: /^Specular, indirect/ }).click();

@@ -1,4 +1,4 @@
-import { matchVerdicts, savingMistakes } from '@june-haze/core';
+import { matchVerdicts, savingMistakes, writtenKinds } from '@june-haze/core';
 import { z } from 'zod';
 import { viewingSchema } from './viewing.ts';
 
@@ -144,5 +144,33 @@ export const applyRowSchema = z.object({
   look: rowFields.look,
   exposure: rowFields.exposure,
   gamma: rowFields.gamma,
+  /** A LUT of the Library as the look: a derived view. */
+  lookFile: viewingSchema.shape.lookFile,
 });
 export type ApplyRow = z.infer<typeof applyRowSchema>;
+
+/** A viewing to be written as a LUT file. */
+export const viewFileRequestSchema = z.object({
+  /** Of the numbers that the file takes. */
+  space: z.string(),
+  size: z.number().int().min(2).max(129),
+  kind: z.enum(writtenKinds),
+});
+export type ViewFileRequest = z.infer<typeof viewFileRequestSchema>;
+export const viewFileSchema = z.object({
+  name: z.string(),
+  text: z.string(),
+  error: z.object({ mean: z.number(), p99: z.number(), max: z.number() }),
+  holds: pixelSchema,
+});
+export type ViewFile = z.infer<typeof viewFileSchema>;
+
+/** A view derived from the reference, kept in the Library. */
+export const derivedAnswerSchema = z.object({
+  itemId: z.string(),
+  name: z.string(),
+  unseen: figuresSchema,
+  curvesAlone: figuresSchema,
+  coverage: z.number(),
+});
+export type DerivedAnswer = z.infer<typeof derivedAnswerSchema>;

@@ -5,12 +5,23 @@ import {
   centred,
   compareToReference,
   compileSubject,
+  derivedLight,
+  derivedLog,
+  derivedLook,
+  deriveView,
   findMatch,
   RegistrationError,
   FormatError,
   ExrError,
   type CandidateConfig,
+  ShotColour,
+  UnknownNameError,
+  writeView,
+  WritingError,
   type ColourKey,
+  type DerivedView,
+  type WrittenKind,
+  type WrittenView,
   type LedgerDocument,
   type LightPicture,
   type MatchProgress,
@@ -66,7 +77,9 @@ async function answered<T>(ask: () => Promise<T>): Promise<Answered<T>> {
   try {
     return { value: await ask() };
   } catch (error) {
-    if ([RegistrationError, FormatError, ExrError].some((kind) => error instanceof kind))
+    if (
+      [RegistrationError, FormatError, ExrError, UnknownNameError, WritingError].some((kind) => error instanceof kind)
+    )
       return { refused: (error as Error).message };
     throw error;
   }
@@ -170,3 +183,33 @@ const toldProgress = ({ tried, count, rows }: MatchProgress): MatchProgressTold 
     error,
   })),
 });
+
+export interface DeriveTask extends LightTask {
+  readonly colour: ColourPlace;
+  readonly reference: FrameFile;
+  readonly title: string;
+}
+
+/** A view derived from the reference, as a LUT for the Library, with its figures. */
+export const deriveReference = (
+  task: DeriveTask,
+): Promise<Answered<Pick<DerivedView, 'unseen' | 'curvesAlone' | 'coverage'> & { text: string }>> =>
+  answered(async () => {
+    const light = await lightOf(task, derivedLight, task.colour);
+    const picture = await readCodes(task.reference.path, task.reference.name);
+    const toLog = new ShotColour().conversion(derivedLight, derivedLog);
+    const derived = deriveView([{ light, picture }], toLog, 'srgb', threadHeap());
+    const { unseen, curvesAlone, coverage } = derived;
+    return { text: derivedLook(derived, task.title, threadHeap()), unseen, curvesAlone, coverage };
+  });
+
+/** A shot's viewing as a LUT file. */
+export const writeViewing = (task: {
+  readonly colour: ColourPlace;
+  readonly workingSpace: string;
+  readonly viewing: Viewing;
+  readonly space: string;
+  readonly size: number;
+  readonly kind: WrittenKind;
+}): Promise<Answered<WrittenView>> =>
+  answered(() => Promise.resolve(writeView({ ...task, colour: colourOf(task.colour) }, threadHeap())));

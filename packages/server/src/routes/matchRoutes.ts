@@ -1,7 +1,8 @@
 import { Router } from 'express';
-import { applyRowSchema, type MatchLine } from '@june-haze/contract';
+import { applyRowSchema, viewFileRequestSchema, type MatchLine } from '@june-haze/contract';
 import type { Context } from '../context.ts';
 import { describeError } from '../errors.ts';
+import { deriveView, viewFile } from '../shots/derivedView.ts';
 import { applyRow, findReference, proveReference, undoRow } from '../shots/match.ts';
 import { requireShot } from '../shots/shotRows.ts';
 import { readShot } from '../shots/shots.ts';
@@ -56,6 +57,17 @@ export function matchRoutes(context: Context): Router {
     const { id } = await requireShot(db, request.params.id);
     await undoRow(context, id);
     response.json(await changed(id));
+  });
+
+  router.post('/shots/:id/match/derive', async (request, response) => {
+    const { row, shot } = await shotAndRow(request.params.id);
+    response.status(201).json(await deriveView(context, row, shot.match));
+    events.send({ kind: 'library' });
+  });
+
+  router.post('/shots/:id/view-file', async (request, response) => {
+    const asked = viewFileRequestSchema.parse(request.body);
+    response.json(await viewFile(context, await requireShot(db, request.params.id), asked));
   });
 
   return router;

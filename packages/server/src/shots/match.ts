@@ -106,7 +106,7 @@ interface Opened extends LightTask {
 }
 
 /** What a comparison reads. Throws a 400 RequestError where something to compare is missing. */
-async function open({ db, media }: MatchPlaces, state: MatchState, row: ShotRow): Promise<Opened> {
+export async function openCompared({ db, media }: MatchPlaces, state: MatchState, row: ShotRow): Promise<Opened> {
   if (state.source === null || state.pass === null)
     throw new RequestError(400, 'There is no render to compare: bring one in at Intake.');
   if (state.reference === null)
@@ -130,7 +130,7 @@ async function open({ db, media }: MatchPlaces, state: MatchState, row: ShotRow)
 /** Holds the frame through the present viewing against the reference, and keeps the proof unless the shot changed meanwhile. */
 export async function proveReference(context: MatchPlaces, row: ShotRow, state: MatchState): Promise<ReferenceProof> {
   const { db, pool, places } = context;
-  const opened = await open(context, state, row);
+  const opened = await openCompared(context, state, row);
   const key = await colourKey(db, row);
   const { source, pass, files, frame, reference, compared } = opened;
   const proof = granted(
@@ -177,7 +177,7 @@ export async function findReference(
   stop: AbortSignal,
 ): Promise<MatchResult | undefined> {
   const { db, pool, places } = context;
-  const { source, pass, files, frame, reference, sourceRow, compared } = await open(context, state, row);
+  const { source, pass, files, frame, reference, sourceRow, compared } = await openCompared(context, state, row);
   const channel = `match ${randomUUID()}`;
   const listening = new BroadcastChannel(channel);
   listening.onmessage = (message) => {
@@ -232,10 +232,10 @@ export async function applyRow(
       declaredSpace: source.declared_space,
       confirmed: source.confirmed,
     };
-    const { display, view, look, exposure, gamma, configId, space } = applied;
+    const { display, view, look, exposure, gamma, configId, space, lookFile } = applied;
     await changeLocked(t, colourPlaces(context), row, {
       ...(configId === row.config_id ? {} : { config: configId }),
-      viewing: { display, view, look, exposure, gamma, lookFile: null },
+      viewing: { display, view, look, exposure, gamma, lookFile },
     });
     await declare(t, source, space, true);
     await t

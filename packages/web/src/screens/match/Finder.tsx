@@ -3,8 +3,12 @@ import type { ApplyRow, Shot } from '@june-haze/contract';
 import { useMemo, useState } from 'react';
 import { useShotChange } from '../../api/shots.ts';
 import { useCommand } from '../../commands/registry.ts';
+import { DeriveView } from './DeriveView.tsx';
 import { FinderRow, shortTitle } from './FinderRow.tsx';
 import { useFinder } from './useFinder.ts';
+
+/** A row as it is set; a derived view is a look of the Library. */
+type Applied = Omit<ApplyRow, 'lookFile'> & Partial<Pick<ApplyRow, 'lookFile'>>;
 
 /** What made the reference: a search over all that is known, its rows ranked, one of them set as the shot's. */
 export function Finder({ shot }: { shot: Shot }) {
@@ -18,12 +22,12 @@ export function Finder({ shot }: { shot: Shot }) {
   const change = useShotChange();
   const [chosen, setChosen] = useState(0);
   const rows = useMemo(() => result?.ranking ?? [], [result]);
-  const apply = (row: ApplyRow) => {
-    const { space, configId, display, view, look, exposure, gamma } = row;
+  const apply = (row: Applied) => {
+    const { space, configId, display, view, look, exposure, gamma, lookFile = null } = row;
     change.mutate({
       path: `/shots/${shot.id}/match/apply`,
       method: 'POST',
-      body: { space, configId, display, view, look, exposure, gamma },
+      body: { space, configId, display, view, look, exposure, gamma, lookFile },
     });
   };
   const findAndApply = async () => {
@@ -46,7 +50,7 @@ export function Finder({ shot }: { shot: Shot }) {
     run: () => change.mutate({ path: `/shots/${shot.id}/match/undo`, method: 'POST' }),
     enabled: match.canUndo,
   });
-  const isSet = (row: ApplyRow) => isPresent(row, shot);
+  const isSet = (row: Applied) => isPresent(row, shot);
   return (
     <section className="finder" aria-label="Finder">
       <div className="bar">
@@ -145,6 +149,7 @@ export function Finder({ shot }: { shot: Shot }) {
             {result.ties.length > 4 ? ` and ${result.ties.length - 4} more` : ''}.
           </p>
         )}
+        <DeriveView shot={shot} wanted={result !== undefined && !result.explained} onUse={apply} />
         {result?.left.map((l) => (
           <p key={l.what} className="quiet">
             Not tried: {l.what}. {l.why}
@@ -165,7 +170,7 @@ export function Finder({ shot }: { shot: Shot }) {
 }
 
 /** Whether a row is what the shot is set to. */
-function isPresent(row: ApplyRow, { viewing, colour, sources, match }: Shot): boolean {
+function isPresent(row: Applied, { viewing, colour, sources, match }: Shot): boolean {
   const source = sources.find((s) => s.id === match.source);
   return (
     row.configId === colour.config &&

@@ -57,7 +57,7 @@ export function Match() {
           <section className="column match" aria-label="What made the reference">
             {reference ? (
               <>
-                <ProofPanel shot={shot} proving={proving} />
+                <ProofPanel shot={shot} proving={proving} colour={colour} />
                 <Finder shot={shot} />
               </>
             ) : (

@@ -1,10 +1,12 @@
 import { Button } from 'antd';
+import type { ShotColour } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { ProofMark } from '../../proof/ProofMark.tsx';
 import { LeftOverChart } from './LeftOverChart.tsx';
 import { LeftOverFields } from './LeftOverFields.tsx';
 import { registrationWords } from './registrationWords.ts';
 import type { Proving } from './useProof.ts';
+import { WriteViewing } from './WriteViewing.tsx';
 
 const titles = {
   identical: 'Identical',
@@ -14,8 +16,14 @@ const titles = {
   'cannot-tell': 'Cannot tell',
 } as const;
 
+interface Props {
+  readonly shot: Shot;
+  readonly proving: Proving;
+  readonly colour: ShotColour | undefined;
+}
+
 /** The reference proof: the present viewing against the reference, in numbers, and where they lie apart. */
-export function ProofPanel({ shot, proving }: { shot: Shot; proving: Proving }) {
+export function ProofPanel({ shot, proving, colour }: Props) {
   const { proof } = shot.match;
   const { display, view, look } = shot.viewing;
   const seen = [display, view, look].filter(Boolean).join(' · ');
@@ -26,6 +34,7 @@ export function ProofPanel({ shot, proving }: { shot: Shot; proving: Proving }) 
         <span className="strong">{proof ? titles[proof.verdict] : 'Not compared yet'}</span>
         <span className="quiet clip">{seen}</span>
         <span className="grow" />
+        <WriteViewing shot={shot} colour={colour} />
         <Button size="small" loading={proving.busy} onClick={proving.again}>
           Prove again
         </Button>

@@ -40,6 +40,7 @@ export function RendererNote({ shot, colour }: { shot: Shot; colour: ShotColour 
         look: row.look ?? viewing.look,
         exposure: row.exposure ?? viewing.exposure,
         gamma: row.gamma ?? viewing.gamma,
+        lookFile: null,
       },
     });
   };
