@@ -46,11 +46,15 @@ test('a frame that becomes longer while it is looked at is still being written, 
 
 test('a frame that was cut short and stays so is not taken for one in the making', async () => {
   writeFileSync(at('cut.exr'), whole.subarray(0, Math.floor(whole.length * 0.6)));
-  const young = await look('cut.exr');
-  expect('facts' in young && young.facts.missingChunks).toBeGreaterThan(0);
+  const timed = async () => {
+    const begin = performance.now();
+    return { seen: await look('cut.exr'), took: performance.now() - begin };
+  };
+  const young = await timed();
+  expect('facts' in young.seen && young.seen.facts.missingChunks).toBeGreaterThan(0);
   // An old file is not watched at all.
   utimesSync(at('cut.exr'), new Date(2026, 0, 1), new Date(2026, 0, 1));
-  const begin = performance.now();
-  expect(await look('cut.exr')).toMatchObject({ facts: { missingChunks: expect.any(Number) as unknown as number } });
-  expect(performance.now() - begin).toBeLessThan(200);
+  const old = await timed();
+  expect(old.seen).toMatchObject({ facts: { missingChunks: expect.any(Number) as unknown as number } });
+  expect(old.took).toBeLessThan(young.took);
 });

@@ -152,11 +152,19 @@ function* decideLeaders(
   return byCost(full);
 }
 
+/** A guess so much farther off than the best, on the samples, is not held against pixels: so many times, and so many codes. */
+const [farTimes, farCodes] = [3, 5];
+/** So many plain ones go on however far off they are: the answer says how far. */
+const plainKept = 3;
+
 /** Each class of guesses keeps its best, so that a plain one is never crowded out by many that are trimmed to fit. */
 function keepingClasses(sorted: readonly ScoredGuess[], most: number): ScoredGuess[] {
-  const kept = new Set<ScoredGuess>(sorted.slice(0, most / 2));
-  for (const g of sorted.filter((s) => supposed(s) === 0).slice(0, most / 4)) kept.add(g);
-  for (const g of sorted) if (kept.size < most) kept.add(g);
+  const limit = (sorted[0]?.error ?? 0) * farTimes + farCodes;
+  const near = sorted.filter((s) => s.error <= limit);
+  const kept = new Set<ScoredGuess>(near.slice(0, most / 2));
+  for (const g of sorted.filter((s) => supposed(s) === 0).slice(0, plainKept)) kept.add(g);
+  for (const g of near.filter((s) => supposed(s) === 0).slice(0, most / 4)) kept.add(g);
+  for (const g of near) if (kept.size < most) kept.add(g);
   return [...kept];
 }
 

@@ -54,8 +54,8 @@ export const savedBy = ({ gamma, mistake }: Saving, v: number): number =>
   saved(gamma === 1 ? v : v ** (1 / gamma), mistake);
 
 /** So fine that lines between entries are within a hundredth of a code; below `exactBelow` curves may be too steep for that. */
-const tableSize = 4096;
-const exactBelow = 1 / 64;
+const tableSize = 16384;
+const exactBelow = 1 / 512;
 /** Gammas lie on a grid of a twentieth: so many tables are all that is asked for, with room. */
 const mostTables = 400;
 
