@@ -15,7 +15,7 @@ export function LeftOverChart({ leftOver }: { leftOver: LeftOver }) {
     const style = chartStyle();
     return {
       textStyle: style.text,
-      grid: { left: 34, right: 8, top: 18, bottom: 30 },
+      grid: { left: 34, right: 8, top: 26, bottom: 30 },
       tooltip: {
         trigger: 'axis',
         ...style.tooltip,

@@ -2,6 +2,8 @@ import { fieldsAcross, fieldsDown, type LeftOver } from '@june-haze/core';
 
 /** A field is dark from so many codes on. */
 const darkest = 8;
+/** Less than this is rounding. */
+const least = 0.15;
 
 /** Where the difference lies: the picture in fields, each with its mean difference. */
 export function LeftOverFields({ leftOver }: { leftOver: LeftOver }) {
@@ -20,7 +22,7 @@ export function LeftOverFields({ leftOver }: { leftOver: LeftOver }) {
             background: `color-mix(in srgb, var(--ochre) ${Math.min(100, (100 * Math.abs(mean)) / darkest)}%, var(--paper))`,
           }}
         >
-          {Math.abs(mean) < 0.05 ? '0' : mean.toFixed(Math.abs(mean) < 9.95 ? 1 : 0)}
+          {Math.abs(mean) < least ? '0' : mean.toFixed(Math.abs(mean) < 9.95 ? 1 : 0)}
         </span>
       ))}
     </div>

@@ -25,8 +25,8 @@ interface Props {
 /** The reference proof: the present viewing against the reference, in numbers, and where they lie apart. */
 export function ProofPanel({ shot, proving, colour }: Props) {
   const { proof } = shot.match;
-  const { display, view, look } = shot.viewing;
-  const seen = [display, view, look].filter(Boolean).join(' · ');
+  const { display, view, look, lookFile } = shot.viewing;
+  const seen = [display, view, look, lookFile?.name].filter(Boolean).join(' · ');
   return (
     <section className="proof-panel" aria-label="Reference proof">
       <div className="bar">

@@ -28,8 +28,10 @@ export function WriteViewing({ shot, colour }: { shot: Shot; colour: ShotColour 
       </Button>
       <Modal title="Write this viewing as a LUT" open={open} onCancel={() => setOpen(false)} footer={null} width={520}>
         <p className="quiet">
-          {[shot.viewing.display, shot.viewing.view, shot.viewing.look].filter(Boolean).join(' · ')}, for programs that
-          have no config. A cube takes numbers of a log space, since light has no end.
+          {[shot.viewing.display, shot.viewing.view, shot.viewing.look, shot.viewing.lookFile?.name]
+            .filter(Boolean)
+            .join(' · ')}
+          , for programs that have no config. A cube takes numbers of a log space, since light has no end.
         </p>
         <div className="view-file">
           <label htmlFor="view-file-space">takes numbers of</label>
