@@ -9,6 +9,9 @@ test('Match: Landing’s reference is found and proven with one key; a proof goe
   const shots = (await (await request.get('/api/shots')).json()) as { id: string; name: string }[];
   const { id } = shots.find((s) => s.name === 'Landing')!;
   await expect.poll(async () => (await readShot(request, id)).sources.length).toBe(2);
+  // A search is about files as they are: they are looked at to the end first.
+  const checked = async () => (await readShot(request, id)).sources.every((s) => s.check.stage === 'done');
+  await expect.poll(checked, { timeout: 60_000 }).toBe(true);
   const before = await readShot(request, id);
   // Seen otherwise than the renderer saw it, and its numbers taken for others.
   const wrong = { config: null, viewing: { display: 'sRGB', view: 'ACES SDR', exposure: 0.5, look: null } };
@@ -56,7 +59,7 @@ test('Match: Landing’s reference is found and proven with one key; a proof goe
   await expect(proof.getByText('Identical')).toBeVisible();
 });
 
-test('Match: a shot without a reference is seen through every view, and a search is stopped', async ({
+test('Match: a shot without a reference is seen through every view and neutralised; a search is stopped', async ({
   page,
   request,
 }) => {
@@ -71,6 +74,30 @@ test('Match: a shot without a reference is seen through every view, and a search
   await expect(views.getByRole('button').nth(1)).toHaveAttribute('aria-pressed', 'true');
   const declared = page.getByRole('group', { name: 'All sources through this viewing' }).getByRole('combobox').first();
   await expect(declared).toBeVisible();
+  // A grey that is marked is made grey, and as bright as it is meant to be, on the rows of the ledger.
+  const { ledger, match } = await readShot(request, id);
+  await request.post(`/api/shots/${id}/ledger/rebuild?by=beauty&source=${match.source}`, {
+    data: { base: ledger.revision },
+  });
+  const neutral = page.getByRole('region', { name: 'Neutralise' });
+  await neutral.getByRole('button', { name: 'Measure the marked grey' }).click();
+  await expect(neutral.getByRole('alert')).toHaveText(/Alt and drag/);
+  await page.getByRole('application').focus();
+  await page.keyboard.press('4');
+  await page.keyboard.press('o');
+  await neutral.getByRole('button', { name: 'Measure the marked grey' }).click();
+  await expect(neutral.getByRole('status')).toContainText('pixels');
+  await neutral.getByRole('button', { name: 'Set on 1 row' }).click();
+  const adjustments = async () => {
+    const [entry] = (await readShot(request, id)).ledger.document.entries;
+    return entry && 'adjustments' in entry ? entry.adjustments : [];
+  };
+  await expect.poll(async () => (await adjustments()).map((a) => a.kind)).toEqual(['whiteBalance', 'exposure']);
+  const said = (await neutral.getByRole('status').textContent())!;
+  const mean = said.split(' ').slice(0, 3).map(Number);
+  const { picked } = (await adjustments())[0] as unknown as { picked: number[] };
+  mean.forEach((v, c) => expect(picked[c]!).toBeCloseTo(v, 3));
+
   // Nothing to search with: a sentence, not a fault.
   const answer = await request.post(`/api/shots/${id}/match/find`, { data: {} });
   expect(await answer.text()).toContain('There is no reference');

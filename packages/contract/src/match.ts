@@ -174,3 +174,19 @@ export const derivedAnswerSchema = z.object({
   coverage: z.number(),
 });
 export type DerivedAnswer = z.infer<typeof derivedAnswerSchema>;
+
+/** A region of the frame that is compared, in pixels of the source. */
+export const patchRequestSchema = z.object({
+  region: z.object({
+    x: z.number().int(),
+    y: z.number().int(),
+    width: z.number().int().positive(),
+    height: z.number().int().positive(),
+  }),
+});
+export const patchMeanSchema = z.object({
+  mean: z.tuple([z.number(), z.number(), z.number()]).readonly(),
+  count: z.number(),
+  rejected: z.number(),
+  noise: z.number(),
+});

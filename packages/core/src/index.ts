@@ -131,3 +131,4 @@ export * from './lut/write.ts';
 export * from './match/derivedLook.ts';
 export { deriveView, type DerivedView, type ViewPair } from './match/deriveView.ts';
 export * from './match/writtenView.ts';
+export * from './match/greyPatch.ts';

@@ -10,6 +10,7 @@ import {
   derivedLook,
   deriveView,
   findMatch,
+  patchMean,
   RegistrationError,
   FormatError,
   ExrError,
@@ -26,6 +27,8 @@ import {
   type LightPicture,
   type MatchProgress,
   type MatchResult,
+  type PatchMean,
+  type Window,
   type PlanSource,
   type Primaries,
   type ReferenceComparison,
@@ -78,7 +81,9 @@ async function answered<T>(ask: () => Promise<T>): Promise<Answered<T>> {
     return { value: await ask() };
   } catch (error) {
     if (
-      [RegistrationError, FormatError, ExrError, UnknownNameError, WritingError].some((kind) => error instanceof kind)
+      [RegistrationError, FormatError, ExrError, UnknownNameError, WritingError, RangeError].some(
+        (kind) => error instanceof kind,
+      )
     )
       return { refused: (error as Error).message };
     throw error;
@@ -213,3 +218,12 @@ export const writeViewing = (task: {
   readonly kind: WrittenKind;
 }): Promise<Answered<WrittenView>> =>
   answered(() => Promise.resolve(writeView({ ...task, colour: colourOf(task.colour) }, threadHeap())));
+
+/** The mean of a region of a frame's light in the working space, outliers left out. */
+export const measurePatch = (
+  task: LightTask & { readonly colour: ColourPlace; readonly workingSpace: string; readonly region: Window },
+): Promise<Answered<PatchMean>> =>
+  answered(async () => {
+    const light = await lightOf(task, task.workingSpace, task.colour);
+    return patchMean(light, task.region, colourOf(task.colour).luminance(task.workingSpace));
+  });

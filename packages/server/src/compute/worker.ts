@@ -88,7 +88,7 @@ export async function keepDropped(task: { name: string; path: string; folder: st
 
 export { compileLedger, knowsSpace, rulesOf, settleColours, writingColours } from './colourTasks.ts';
 
-export { deriveReference, findReference, proveReference, writeViewing } from './matchTasks.ts';
+export { deriveReference, findReference, measurePatch, proveReference, writeViewing } from './matchTasks.ts';
 
 /** Writes one frame of a job file's output. */
 export { runJobFrame } from '../job/jobFrameTask.ts';

@@ -1,8 +1,9 @@
 import { Router } from 'express';
-import { applyRowSchema, viewFileRequestSchema, type MatchLine } from '@june-haze/contract';
+import { applyRowSchema, patchRequestSchema, viewFileRequestSchema, type MatchLine } from '@june-haze/contract';
 import type { Context } from '../context.ts';
 import { describeError } from '../errors.ts';
 import { deriveView, viewFile } from '../shots/derivedView.ts';
+import { measurePatch } from '../shots/greyPatch.ts';
 import { applyRow, findReference, proveReference, undoRow } from '../shots/match.ts';
 import { requireShot } from '../shots/shotRows.ts';
 import { readShot } from '../shots/shots.ts';
@@ -63,6 +64,12 @@ export function matchRoutes(context: Context): Router {
     const { row, shot } = await shotAndRow(request.params.id);
     response.status(201).json(await deriveView(context, row, shot.match));
     events.send({ kind: 'library' });
+  });
+
+  router.post('/shots/:id/match/patch', async (request, response) => {
+    const { region } = patchRequestSchema.parse(request.body);
+    const { row, shot } = await shotAndRow(request.params.id);
+    response.json(await measurePatch(context, row, shot.match, region));
   });
 
   router.post('/shots/:id/view-file', async (request, response) => {

@@ -16,7 +16,7 @@ import type { ShotRow } from './shotRows.ts';
 /** Derives a view from the frame and its reference, and keeps it in the Library as a look. */
 export async function deriveView(context: MatchPlaces, row: ShotRow, state: MatchState): Promise<DerivedAnswer> {
   const { db, pool, places } = context;
-  const { source, pass, files, frame, reference } = await openCompared(context, state, row);
+  const { source, pass, files, frame, reference } = await openCompared(context, state);
   const name = `${row.name} derived`;
   const { libraryFolder: folder } = places;
   const colour = { key: await colourKey(db, row), folder };

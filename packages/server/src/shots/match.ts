@@ -98,39 +98,52 @@ export function matchProof({ reference, proof }: MatchState): StageProof {
   return { state: 'differs', figure: `${verdict}, CIEDE2000 ${deltaE.p99.toFixed(1)}` };
 }
 
-interface Opened extends LightTask {
-  readonly row: ShotRow;
-  readonly compared: Compared & { readonly source: Source; readonly reference: Source; readonly pass: string };
+interface OpenedLight extends LightTask {
   readonly sourceRow: SourceRow;
+  readonly described: Source;
+}
+
+interface Opened extends OpenedLight {
+  readonly compared: Compared;
   readonly reference: FrameFile;
 }
 
-/** What a comparison reads. Throws a 400 RequestError where something to compare is missing. */
-export async function openCompared({ db, media }: MatchPlaces, state: MatchState, row: ShotRow): Promise<Opened> {
+/** The pass and frame that are compared. Throws a 400 RequestError where there is none. */
+export async function openLight({ db, media }: MatchPlaces, state: MatchState): Promise<OpenedLight> {
   if (state.source === null || state.pass === null)
     throw new RequestError(400, 'There is no render to compare: bring one in at Intake.');
-  if (state.reference === null)
-    throw new RequestError(400, 'There is no reference: at Intake, use a picture from the renderer as one.');
-  const [sourceRow, referenceRow] = [await requireSource(db, state.source), await requireSource(db, state.reference)];
-  const [source, reference] = [describeSource(sourceRow), describeSource(referenceRow)];
-  const pass = source.passes.find((p) => p.name === state.pass)!;
-  const files = { [pass.part]: await frameFile(media, sourceRow, pass.part, state.frame) };
+  const sourceRow = await requireSource(db, state.source);
+  const described = describeSource(sourceRow);
+  const { name: pass, part } = described.passes.find((p) => p.name === state.pass)!;
+  const files = { [part]: await frameFile(media, sourceRow, part, state.frame) };
   return {
-    row,
     sourceRow,
-    compared: { source, reference, pass: pass.name, frame: state.frame },
+    described,
     source: planSourceOf(sourceRow),
-    pass: pass.name,
+    pass,
     files: { [sourceRow.id]: files } satisfies FrameFiles,
     frame: state.frame,
-    reference: await frameFile(media, referenceRow, 0, reference.firstFrame),
+  };
+}
+
+/** The same, and the reference. Throws a 400 RequestError where there is none. */
+export async function openCompared(context: MatchPlaces, state: MatchState): Promise<Opened> {
+  const light = await openLight(context, state);
+  if (state.reference === null)
+    throw new RequestError(400, 'There is no reference: at Intake, use a picture from the renderer as one.');
+  const row = await requireSource(context.db, state.reference);
+  const reference = describeSource(row);
+  return {
+    ...light,
+    compared: { source: light.described, reference, pass: light.pass, frame: light.frame },
+    reference: await frameFile(context.media, row, 0, reference.firstFrame),
   };
 }
 
 /** Holds the frame through the present viewing against the reference, and keeps the proof unless the shot changed meanwhile. */
 export async function proveReference(context: MatchPlaces, row: ShotRow, state: MatchState): Promise<ReferenceProof> {
   const { db, pool, places } = context;
-  const opened = await openCompared(context, state, row);
+  const opened = await openCompared(context, state);
   const key = await colourKey(db, row);
   const { source, pass, files, frame, reference, compared } = opened;
   const proof = granted(
@@ -177,7 +190,7 @@ export async function findReference(
   stop: AbortSignal,
 ): Promise<MatchResult | undefined> {
   const { db, pool, places } = context;
-  const { source, pass, files, frame, reference, sourceRow, compared } = await openCompared(context, state, row);
+  const { source, pass, files, frame, reference, sourceRow, described } = await openCompared(context, state);
   const channel = `match ${randomUUID()}`;
   const listening = new BroadcastChannel(channel);
   listening.onmessage = (message) => {
@@ -196,7 +209,7 @@ export async function findReference(
         reference,
         colour: { key: await colourKey(db, row), folder: places.libraryFolder },
         workingSpace: row.working_space,
-        chromaticities: await chromaticitiesOf(Object.values(files[sourceRow.id]!)[0]!, compared.source, pass),
+        chromaticities: await chromaticitiesOf(Object.values(files[sourceRow.id]!)[0]!, described, pass),
         configs: await configsToSearch(db, row),
         channel,
       }),

@@ -6,6 +6,7 @@ import {
   type ScopeCounts,
   type ShotColour,
   type Size,
+  type Window,
 } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { Button, Tooltip } from 'antd';
@@ -43,6 +44,8 @@ export interface ViewerHandle {
   toFrame(frame: number): void;
   /** The numbers of other plans where the person clicks next; undefined when they leave it. */
   pick(plans: Plans): Promise<ProbeAnswer | undefined>;
+  /** The region that is marked, in pixels of the picture. */
+  region(): Window | null;
 }
 
 export interface ViewerProps {
@@ -116,8 +119,9 @@ export function Viewer(props: ViewerProps) {
       draft: (moved) => paneHandle.current?.draft(moved),
       toFrame: (next) => paneHandle.current?.toFrame(next),
       pick: (plans) => paneHandle.current?.pick(plans) ?? Promise.resolve(undefined),
+      region: () => state.region,
     }),
-    [],
+    [state.region],
   );
 
   const scopeListeners = useRef(new Set<(counts: ScopeCounts) => void>());

@@ -1,13 +1,14 @@
-import { useMemo } from 'react';
+import { useCallback, useMemo, useRef } from 'react';
 import type { Shot } from '@june-haze/contract';
 import { Link } from 'react-router';
 import { useShotColour } from '../../api/colour.ts';
 import { Split } from '../../frame/Split.tsx';
 import { useThisShot } from '../../frame/ShotFrame.tsx';
 import type { SightChoice } from '../../viewer/sights.ts';
-import { Viewer } from '../../viewer/Viewer.tsx';
+import { Viewer, type ViewerHandle } from '../../viewer/Viewer.tsx';
 import { ComparedChoice } from './ComparedChoice.tsx';
 import { Finder } from './Finder.tsx';
+import { Neutralise } from './Neutralise.tsx';
 import { ProofPanel } from './ProofPanel.tsx';
 import { RendererNote } from './RendererNote.tsx';
 import { SourcesStrip } from './SourcesStrip.tsx';
@@ -25,6 +26,13 @@ export function Match() {
   const reference = shot.sources.find((s) => s.id === match.reference);
   const { data: colour } = useShotColour(shot.colour);
   const proving = useProof(shot);
+  const viewer = useRef<ViewerHandle>(null);
+  const region = useCallback(() => viewer.current?.region() ?? null, []);
+  const seen = useMemo(() => asItLies(shot), [shot]);
+  const size = useMemo(
+    () => ({ width: source?.width ?? 0, height: source?.height ?? 0 }),
+    [source?.width, source?.height],
+  );
   const main = useMemo(
     (): SightChoice => ({ of: { kind: 'pass', sourceId: match.source ?? '', pass: match.pass ?? '' } }),
     [match.source, match.pass],
@@ -39,7 +47,9 @@ export function Match() {
         left={
           <section className="column" aria-label="Picture">
             <Viewer
-              shot={shot}
+              handle={viewer}
+              shot={seen}
+              size={size}
               stage="match"
               document={shot.ledger.document}
               colour={colour}
@@ -67,6 +77,7 @@ export function Match() {
                 view by looking: the strip below the picture shows the frame through each.
               </div>
             )}
+            <Neutralise shot={shot} colour={colour} region={region} />
             <RendererNote shot={shot} colour={colour} />
           </section>
         }
@@ -82,3 +93,11 @@ function NothingYet({ shot }: { shot: Shot }) {
     </div>
   );
 }
+
+/** A render by itself lies as it is, however it is placed in the shot. */
+const asItLies = (shot: Shot): Shot => ({
+  ...shot,
+  sources: shot.sources.map((s) =>
+    s.id === shot.match.source ? { ...s, reading: { ...s.reading, placement: null } } : s,
+  ),
+});

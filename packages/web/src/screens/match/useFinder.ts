@@ -20,11 +20,19 @@ const idle: FinderState = {
   seconds: undefined,
 };
 
+/** Why a search was given up: what it was about is another now. */
+const overtaken = 'overtaken';
+const changedMeanwhile = 'What is compared changed meanwhile, its files or its choice: find again.';
+
 /** A search for what made the reference: begun, followed line by line, stopped. What was found is forgotten when `about` changes. */
 export function useFinder(shotId: string, about: string) {
   const [state, setState] = useState<FinderState & { about: string }>({ ...idle, about });
   const running = useRef<AbortController>(undefined);
-  useEffect(() => () => running.current?.abort(), [shotId, about]);
+  const now = useRef(about);
+  useEffect(() => {
+    now.current = about;
+    return () => running.current?.abort(overtaken);
+  }, [shotId, about]);
 
   const find = useCallback(async (): Promise<MatchResult | undefined> => {
     running.current?.abort();
@@ -47,7 +55,8 @@ export function useFinder(shotId: string, about: string) {
       set({ busy: false });
       return found;
     } catch (error) {
-      set({ busy: false, ...(own.signal.aborted ? {} : { problem: (error as Error).message }) });
+      if (own.signal.reason === overtaken) setState({ ...idle, problem: changedMeanwhile, about: now.current });
+      else set({ busy: false, ...(own.signal.aborted ? {} : { problem: (error as Error).message }) });
       return undefined;
     }
   }, [shotId, about]);

@@ -1,0 +1,163 @@
+import { Button, InputNumber, Select } from 'antd';
+import { useMutation } from '@tanstack/react-query';
+import {
+  greyTargets,
+  neutralising,
+  neutralisingWays,
+  type Entry,
+  type LedgerDocument,
+  type NeutralisingWay,
+  type ShotColour,
+  type Window,
+} from '@june-haze/core';
+import { patchMeanSchema, type Shot } from '@june-haze/contract';
+import { useState } from 'react';
+import { request } from '../../api/request.ts';
+import { useShotChange } from '../../api/shots.ts';
+
+const wayWords: Readonly<Record<NeutralisingWay, string>> = {
+  bradford: 'Bradford adaptation',
+  cat02: 'CAT02 adaptation',
+  gains: 'gains of the channels',
+};
+
+interface Props {
+  readonly shot: Shot;
+  readonly colour: ShotColour | undefined;
+  /** The region that is marked in the picture. */
+  readonly region: () => Window | null;
+}
+
+/** A marked grey made grey and as bright as it is meant to be: measured on one frame, set as adjustments on the rows that are chosen. */
+export function Neutralise({ shot, colour, region }: Props) {
+  const change = useShotChange();
+  const [problem, setProblem] = useState<string>();
+  const [target, setTarget] = useState<number>(greyTargets[0].value);
+  const [way, setWay] = useState<NeutralisingWay>('bradford');
+  const rows = shot.ledger.document.entries.filter((e) => e.kind !== 'finish');
+  const [chosen, setChosen] = useState<readonly string[]>();
+  const into = (chosen ?? rows.map((e) => e.id)).filter((id) => rows.some((e) => e.id === id));
+  const measure = useMutation({
+    mutationFn: (marked: Window) =>
+      request(patchMeanSchema, `/shots/${shot.id}/match/patch`, 'POST', { region: marked }),
+  });
+  const begin = () => {
+    const marked = region();
+    setProblem(marked ? undefined : 'Mark the grey in the picture first: Alt and drag over it.');
+    if (marked) measure.mutate(whole(marked));
+  };
+  const patch = measure.data;
+  const weights = colour?.luminance(shot.workingSpace);
+  const found = patch && weights ? neutralising(patch.mean, target, way, weights) : undefined;
+  const set = () => {
+    if (!found) return;
+    const { document, revision } = shot.ledger;
+    change.mutate({
+      path: `/shots/${shot.id}/ledger`,
+      method: 'PUT',
+      body: { base: revision, document: withAdjustments(document, into, found), summary: 'neutralised by a grey' },
+    });
+  };
+  const said = problem ?? measure.error?.message;
+  return (
+    <section className="neutralise" aria-label="Neutralise">
+      <div className="bar">
+        <span className="strong">Neutralise</span>
+        <span className="quiet clip">mark a grey card in the picture: Alt and drag</span>
+        <span className="grow" />
+        <Button size="small" loading={measure.isPending} onClick={begin}>
+          Measure the marked grey
+        </Button>
+      </div>
+      {said !== undefined && (
+        <p className="inside problem" role="alert">
+          {said}
+        </p>
+      )}
+      {patch && found && (
+        <div className="inside">
+          <p role="status">
+            <span className="number">{patch.mean.map((v) => v.toFixed(4)).join(' ')}</span> of{' '}
+            <span className="number">{patch.count}</span> pixels,{' '}
+            <span className="number">{(100 * patch.rejected).toFixed(1)} %</span> left out, noise{' '}
+            <span className="number">{(100 * patch.noise).toFixed(1)} %</span>.
+          </p>
+          <div className="view-file">
+            <label htmlFor="grey-target">is meant to be</label>
+            <span>
+              <Select
+                id="grey-target"
+                size="small"
+                value={greyTargets.some((g) => g.value === target) ? target : null}
+                placeholder="typed"
+                options={[...greyTargets]}
+                onChange={setTarget}
+                style={{ width: 230 }}
+              />{' '}
+              <InputNumber
+                size="small"
+                aria-label="What the grey is meant to be"
+                value={Number(target.toFixed(4))}
+                min={0.001}
+                max={100}
+                step={0.01}
+                controls={false}
+                onChange={(v) => v !== null && setTarget(v)}
+                style={{ width: 64 }}
+              />
+            </span>
+            <label htmlFor="grey-way">by</label>
+            <Select
+              id="grey-way"
+              size="small"
+              value={way}
+              options={neutralisingWays.map((w) => ({ value: w, label: wayWords[w] }))}
+              onChange={setWay}
+            />
+            <label htmlFor="grey-rows">on</label>
+            <Select
+              id="grey-rows"
+              size="small"
+              mode="multiple"
+              maxTagCount={2}
+              value={[...into]}
+              options={rows.map((e) => ({ value: e.id, label: e.name }))}
+              onChange={(ids: string[]) => setChosen(ids)}
+              placeholder="no row of the ledger"
+            />
+          </div>
+          <p className="quiet">{wordsOf(found)}</p>
+          <Button size="small" type="primary" disabled={!into.length} onClick={set}>
+            Set on {into.length} {into.length === 1 ? 'row' : 'rows'}
+          </Button>
+        </div>
+      )}
+    </section>
+  );
+}
+
+const whole = ({ x, y, width, height }: Window): Window => ({
+  x: Math.round(x),
+  y: Math.round(y),
+  width: Math.max(1, Math.round(width)),
+  height: Math.max(1, Math.round(height)),
+});
+
+/** What the adjustments do, in numbers. */
+function wordsOf([, exposure]: ReturnType<typeof neutralising>): string {
+  const stops = (exposure as unknown as { stops: number }).stops;
+  return `The colour of the light is taken out and exposure moves by ${stops < 0 ? '−' : '+'}${Math.abs(stops).toFixed(2)} stops, before the rows’ other adjustments.`;
+}
+
+/** A ledger whose chosen rows are changed so before all else. */
+function withAdjustments(
+  document: LedgerDocument,
+  ids: readonly string[],
+  added: ReturnType<typeof neutralising>,
+): LedgerDocument {
+  const changed = (entry: Entry): Entry =>
+    entry.kind !== 'finish' && ids.includes(entry.id)
+      ? { ...entry, adjustments: [...added, ...entry.adjustments] }
+      : entry;
+  return { ...document, entries: document.entries.map(changed) };
+}
