@@ -97,7 +97,13 @@ for (const [width, height] of [
     await page.setViewportSize({ width, height });
     const shots = (await (await request.get('/api/shots')).json()) as { id: string; name: string }[];
     const { id } = shots.find((s) => s.name === 'Landing')!;
-    for (const screen of ['/', `/shots/${id}/intake`, `/shots/${id}/build`, `/shots/${id}/output`]) {
+    for (const screen of [
+      '/',
+      `/shots/${id}/intake`,
+      `/shots/${id}/match`,
+      `/shots/${id}/build`,
+      `/shots/${id}/output`,
+    ]) {
       await page.goto(screen);
       await expect(page.locator('.topline')).toBeVisible();
       const size = await page.evaluate(() => {

@@ -17,7 +17,8 @@ test('the whole road: bring in, declare, build to balance, change, undo, reload,
   const id = await newShot(page, 'Road', 'landing', 'landing.####.exr');
 
   // Declare: a guess from the header, confirmed by picking it in the try-on strip.
-  await expect(page.getByRole('link', { name: /Intake.*not confirmed/ })).toBeVisible();
+  // Files are looked at by threads that stand back for all else.
+  await expect(page.getByRole('link', { name: /Intake.*not confirmed/ })).toBeVisible({ timeout: 60_000 });
   await page.getByRole('group', { name: 'Declared space' }).getByRole('button', { name: 'ACEScg' }).click();
   await expect(page.getByRole('link', { name: /Intake.*1 source declared/ })).toBeVisible();
 
@@ -148,7 +149,7 @@ test('the probe tells declared, working and shown; working space and view change
   await expect(page.getByTestId('frame')).toHaveText('1002');
 });
 
-for (const screen of ['', 'intake', 'build', 'output']) {
+for (const screen of ['', 'intake', 'match', 'build', 'output']) {
   test(`no serious accessibility fault on ${screen || 'the shelf'}`, async ({ page, request }) => {
     await demoReady(request);
     const shots = (await (await request.get('/api/shots')).json()) as { id: string; name: string }[];

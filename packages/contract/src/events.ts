@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { runFrameSchema } from './output.ts';
-import { stageProofSchema } from './shot.ts';
+import { stageProofSchema } from './stage.ts';
 
 /** What the server tells without being asked, one line of a server-sent event stream each. */
 export const eventSchema = z.discriminatedUnion('kind', [

@@ -1,6 +1,7 @@
 export * from './ledger.ts';
 export * from './match.ts';
 export * from './shot.ts';
+export * from './stage.ts';
 export * from './viewing.ts';
 export * from './source.ts';
 export * from './output.ts';

@@ -1,5 +1,6 @@
 import { matchVerdicts, savingMistakes, writtenKinds } from '@june-haze/core';
 import { z } from 'zod';
+import { stageProofSchema } from './stage.ts';
 import { viewingSchema } from './viewing.ts';
 
 const figuresSchema = z.object({ mean: z.number(), p95: z.number(), p99: z.number(), max: z.number() });
@@ -190,3 +191,38 @@ export const patchMeanSchema = z.object({
   rejected: z.number(),
   noise: z.number(),
 });
+
+/** Shots that shall be seen as this one is. */
+export const carryRequestSchema = z.object({ to: z.array(z.string()).min(1).max(500) });
+export const carriedShotSchema = z.object({
+  id: z.string(),
+  name: z.string(),
+  /** Null where it could not take what was carried. */
+  proof: stageProofSchema.nullable(),
+  problem: z.string().nullable(),
+});
+export type CarriedShot = z.infer<typeof carriedShotSchema>;
+
+const lightSchema = z.tuple([z.number(), z.number(), z.number()]).readonly();
+/** A chart in the frame that is compared. */
+export const chartRequestSchema = z.object({
+  /** Top left, top right, bottom right, bottom left of the field of patches, in pixels of the source. */
+  corners: z.tuple([pixelSchema, pixelSchema, pixelSchema, pixelSchema]),
+  /** The pass whose chart is the target; null for the published table. */
+  targetPass: z.string().nullable(),
+  /** Patches that do not count. */
+  without: z.array(z.number().int().min(0).max(23)),
+  /** Leaves brightness alone. */
+  keepsExposure: z.boolean(),
+});
+export type ChartRequest = z.infer<typeof chartRequestSchema>;
+export const chartAnswerSchema = z.object({
+  matrix: z.array(z.number()).length(9).readonly(),
+  before: z.array(z.number()).readonly(),
+  after: z.array(z.number()).readonly(),
+  averageBefore: z.number(),
+  averageAfter: z.number(),
+  patches: z.array(z.object({ mean: lightSchema, noise: z.number(), clipped: z.number(), at: pixelSchema })).readonly(),
+  targets: z.array(lightSchema).readonly(),
+});
+export type ChartAnswer = z.infer<typeof chartAnswerSchema>;

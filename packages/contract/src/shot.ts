@@ -4,23 +4,8 @@ import { ledgerStateSchema } from './ledger.ts';
 import { outputSchema, runSchema } from './output.ts';
 import { matchChoiceChangeSchema, matchStateSchema } from './match.ts';
 import { sourceSchema } from './source.ts';
+import { stageProofsSchema } from './stage.ts';
 import { viewingChangeSchema, viewingSchema } from './viewing.ts';
-
-export const stages = ['intake', 'match', 'build', 'output'] as const;
-export type Stage = (typeof stages)[number];
-
-export const proofStates = ['proved', 'unproved', 'differs', 'fails'] as const;
-export type ProofState = (typeof proofStates)[number];
-
-/** A stage's proof, rolled up to a shape and a short figure. */
-export const stageProofSchema = z.object({ state: z.enum(proofStates), figure: z.string() });
-export type StageProof = z.infer<typeof stageProofSchema>;
-export const stageProofsSchema = z.object({
-  intake: stageProofSchema,
-  match: stageProofSchema,
-  build: stageProofSchema,
-  output: stageProofSchema,
-});
 
 export const balanceSchema = z.object({
   frame: z.number().int(),

@@ -14,6 +14,7 @@ import { MediaFolders } from '../src/media/mediaFolders.ts';
 import { examine } from '../src/library/examine.ts';
 import { storeBundle } from '../src/library/store.ts';
 import { changeShot } from '../src/shots/changeShot.ts';
+import { carryOver } from '../src/shots/carryOver.ts';
 import { deriveView, viewFile } from '../src/shots/derivedView.ts';
 import { applyRow, findReference, proveReference, undoRow, type MatchPlaces } from '../src/shots/match.ts';
 import { createShot, requireShot, requireSource } from '../src/shots/shotRows.ts';
@@ -252,6 +253,38 @@ describe('the finder in a shot', () => {
     };
     await expect(applyRow(context, shot, render, row)).rejects.toMatchObject({ status: 400 });
     expect([(await read()).viewing.view, (await read()).match.canUndo]).toEqual(['ACES SDR', false]);
+  });
+});
+
+describe('carrying over', () => {
+  test('config, viewing and declared space reach other shots, their exposure stays, and each is proven or says why not', async () => {
+    const { db } = connection;
+    const other = await createShot(db, 'Other');
+    await set('shots', other, {
+      viewing: JSON.stringify({ ...(await read()).viewing, view: 'Gentle', exposure: 0.5 }),
+    });
+    const facts = (await requireSource(db, render)).facts;
+    const own = await addSource(db, other, 'media/place', 'place.####.exr', { facts, guess: 'Linear Rec.709' });
+    const reference = (await requireSource(db, picture)).facts;
+    const its = await addSource(db, other, 'media/place', 'approved.png', { facts: reference, guess: 'sRGB' });
+    await set('sources', its, { reading: JSON.stringify({ use: 'reference' }) });
+    const empty = await createShot(db, 'Empty');
+    const carried = await carryOver(context, await read(), [other, empty, '00000000-0000-4000-8000-000000000000']);
+    expect(carried.map((c) => [c.name, c.proof?.state, c.problem])).toEqual([
+      // Half a stop lies between it and its reference.
+      ['Other', 'differs', null],
+      ['Empty', undefined, expect.stringContaining('no render') as unknown as string],
+      ['', undefined, expect.stringContaining('no longer') as unknown as string],
+    ]);
+    const now = await readShot(db, await requireShot(db, other));
+    expect([now.viewing.view, now.viewing.exposure]).toEqual(['ACES SDR', 0.5]);
+    expect(now.sources.find((s) => s.id === own)?.declaredSpace).toBe('ACEScg');
+    await undoRow(context, other);
+    const back = await readShot(db, await requireShot(db, other));
+    expect([back.viewing.view, back.sources.find((s) => s.id === own)?.declaredSpace]).toEqual([
+      'Gentle',
+      'Linear Rec.709',
+    ]);
   });
 });
 

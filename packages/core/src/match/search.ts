@@ -99,7 +99,7 @@ export function searchView(
         leaders.offer({ of, space, view, exposure, gamma, mistake, error });
       const { plain, best } = exposureOf(at, samples, mistake, between, leaders);
       offer(0, 1, plain);
-      offer(best.exposure, 1, best.error);
+      if (best.error < Infinity) offer(best.exposure, 1, best.error);
       if (mistake === null) offerGammas(at, samples, offer, leaders);
     }
   });
@@ -132,6 +132,8 @@ type ValuesAt = (exposure: number) => Float32Array;
 
 /** Between two exposures of the grid a guess may lie so many codes nearer than at them. */
 const mostGained = 12;
+/** Red, green and blue of so many samples tell roughly. */
+const fewSamples = 3 * 32;
 /** Where between two exposures of the grid others are tried: there values lie nearly on a line. */
 const shares = [0.25, 0.5, 0.75] as const;
 
@@ -145,14 +147,18 @@ function exposureOf(
 ): { plain: number; best: { exposure: number; error: number } } {
   const plain = errorOf(at(unexposed), codes, 1, mistake);
   const bound = leaders.bound({ exposure: 1, gamma: 1, mistake });
-  let nearest = { e: unexposed, error: plain };
-  let best = { exposure: 0, error: Infinity };
+  // The calmest third tells which exposure is nearest.
+  const few = Math.min(codes.length, fewSamples);
+  let nearest = { e: unexposed, error: errorOf(at(unexposed), codes, 1, mistake, Infinity, few) };
+  let other = { e: unexposed, error: Infinity };
   for (const e of outwards) {
-    const error = errorOf(at(e), codes, 1, mistake, Math.min(best.error, bound + mostGained));
+    const error = errorOf(at(e), codes, 1, mistake, Math.min(other.error, bound + mostGained), few);
     if (error < nearest.error) nearest = { e, error };
-    if (error < best.error) best = { exposure: grid[e]!, error };
+    if (error < other.error) other = { e, error };
   }
-  if (best.error > bound + mostGained) return { plain, best };
+  let best = { exposure: 0, error: Infinity };
+  if (other.error > bound + mostGained) return { plain, best };
+  best = { exposure: grid[other.e]!, error: errorOf(at(other.e), codes, 1, mistake) };
   for (const e of [nearest.e - 1, nearest.e].filter((g) => g >= 0 && g + 1 < grid.length))
     for (const share of shares) {
       const [a, b] = [at(e), at(e + 1)];
@@ -207,24 +213,25 @@ export function gammaBetween(values: Float32Array, { codes, logarithms }: MatchS
 /** So many values are added before it is seen whether the error is beyond its bound already. */
 const looksEvery = 48;
 
-/** The mean difference between values saved so and codes, in 8-bit codes; Infinity as soon as it is beyond `bound`. */
+/** The mean difference between values saved so and codes, in 8-bit codes; Infinity as soon as it is beyond `bound`. The first `length` values count. */
 export function errorOf(
   values: Float32Array,
   codes: Float64Array,
   gamma: number,
   mistake: SavingMistake | null,
   bound = Infinity,
+  length = codes.length,
 ): number {
   const table = savingTable({ gamma, mistake });
-  const most = bound * codes.length;
+  const most = bound * length;
   let sum = 0;
-  for (let i = 0; i < codes.length; i++) {
+  for (let i = 0; i < length; i++) {
     const v = table ? looked(table, values[i]!) : values[i]!;
     const difference = 255 * Math.abs(v - codes[i]!);
     sum += difference < farCodes ? difference : farCodes;
     if (sum > most && i % looksEvery === 0) return Infinity;
   }
-  return codes.length ? sum / codes.length : farCodes;
+  return length ? sum / length : farCodes;
 }
 
 /** A guess with its trims as near as the grid of trims lets them be, evaluated anew. One that has none is left alone. */

@@ -61,9 +61,9 @@ describe('a viewing written as a LUT', () => {
   );
 
   test('says how far it lies from the exact view, and what light it holds; a larger one lies nearer', () => {
-    const [small, large] = [written('cube', { size: 17 }), written('cube', { size: 65 })];
+    const [small, large] = [written('cube', { size: 9 }), written('cube', { size: 33 })];
     expect(large.error.mean).toBeLessThan(small.error.mean / 4);
-    expect(large.error.mean).toBeLessThan(0.2);
+    expect(large.error.mean).toBeLessThan(0.6);
     // ACEScct 1.0 is 222.86 and 0 is −0.0069 of linear light: Academy S-2016-001, from its formulas.
     expect(small.holds[1]).toBeCloseTo(2 ** (17.52 - 9.72), 0);
     expect(small.holds[0]).toBeCloseTo((0 - 0.0729055341958355) / 10.5402377416545, 4);
@@ -100,13 +100,13 @@ describe('a derived view kept as a look', () => {
       gamma: 1,
       mistake: null,
     };
-    const light = frame(60, 320, 180);
+    const light = frame(60, 192, 108);
     const pair = { light, picture: { ...light, planes: planesOf(saveAs(truth, light)) } };
     const derived = deriveView([pair], colour.conversion('ACEScg', 'ACEScct'), 'srgb', heap);
     const look = readLut(new TextEncoder().encode(derivedLook(derived, 'derived', heap)), 'derived.cube');
     const kept = new ShotColour(undefined, new Map([['look', look]]));
     const steps = kept.view('ACEScg', { ...derivedViewing, exposure: 0, lookFile: { id: 'look', space: 'ACEScct' } });
-    const unseen = frame(60, 320, 180, 9);
+    const unseen = frame(60, 192, 108, 9);
     const proof = compareToReference(
       unseen,
       steps,

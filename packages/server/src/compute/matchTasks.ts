@@ -2,6 +2,17 @@ import { BroadcastChannel } from 'node:worker_threads';
 import { setImmediate } from 'node:timers/promises';
 import {
   candidatesOf,
+  chartPatches,
+  ChartError,
+  CornersError,
+  publishedTargets,
+  solveChart,
+  throughSteps,
+  toXyz,
+  type ChartCorners,
+  type ChartPatch,
+  type ChartSolution,
+  type Vector3,
   centred,
   compareToReference,
   compileSubject,
@@ -81,9 +92,16 @@ async function answered<T>(ask: () => Promise<T>): Promise<Answered<T>> {
     return { value: await ask() };
   } catch (error) {
     if (
-      [RegistrationError, FormatError, ExrError, UnknownNameError, WritingError, RangeError].some(
-        (kind) => error instanceof kind,
-      )
+      [
+        RegistrationError,
+        FormatError,
+        ExrError,
+        UnknownNameError,
+        WritingError,
+        RangeError,
+        ChartError,
+        CornersError,
+      ].some((kind) => error instanceof kind)
     )
       return { refused: (error as Error).message };
     throw error;
@@ -226,4 +244,46 @@ export const measurePatch = (
   answered(async () => {
     const light = await lightOf(task, task.workingSpace, task.colour);
     return patchMean(light, task.region, colourOf(task.colour).luminance(task.workingSpace));
+  });
+
+export interface ChartTask extends LightTask {
+  readonly colour: ColourPlace;
+  readonly workingSpace: string;
+  readonly corners: ChartCorners;
+  /** The same chart in another pass, whose light is the target; the published table where there is none. */
+  readonly target?: LightTask | undefined;
+  /** Patches that do not count, by their place. */
+  readonly without: readonly number[];
+  readonly keepsExposure: boolean;
+}
+
+/** A chart's patches, and the matrix in the working space that takes them nearest to their targets. */
+export const measureChart = (
+  task: ChartTask,
+): Promise<Answered<ChartSolution & { patches: readonly ChartPatch[]; targets: readonly Vector3[] }>> =>
+  answered(async () => {
+    const { workingSpace, colour, corners, target, without, keepsExposure } = task;
+    const colours = colourOf(colour);
+    const primaries = colours.linearTwin(workingSpace)?.primaries;
+    if (!primaries)
+      throw new ChartError(`The primaries of ${workingSpace} are not known: choose another working space.`);
+    const patches = chartPatches(await lightOf(task, workingSpace, colour), corners);
+    const published = () => {
+      const steps = colours.conversion('Linear Rec.709', workingSpace);
+      const all = publishedTargets();
+      const light = throughSteps(steps, threadHeap(), all.length, (i) => all[i]!);
+      return all.map((_, i): Vector3 => [light[3 * i]!, light[3 * i + 1]!, light[3 * i + 2]!]);
+    };
+    const targets = target
+      ? chartPatches(await lightOf(target, workingSpace, colour), corners).map((p) => p.mean)
+      : published();
+    const weights = patches.map((p, i) => (p.clipped > 0 || without.includes(i) ? 0 : 1));
+    const solved = solveChart(
+      patches.map((p) => p.mean),
+      targets,
+      weights,
+      toXyz(primaries),
+      keepsExposure,
+    );
+    return { ...solved, patches, targets };
   });

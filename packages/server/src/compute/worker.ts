@@ -88,7 +88,14 @@ export async function keepDropped(task: { name: string; path: string; folder: st
 
 export { compileLedger, knowsSpace, rulesOf, settleColours, writingColours } from './colourTasks.ts';
 
-export { deriveReference, findReference, measurePatch, proveReference, writeViewing } from './matchTasks.ts';
+export {
+  deriveReference,
+  findReference,
+  measureChart,
+  measurePatch,
+  proveReference,
+  writeViewing,
+} from './matchTasks.ts';
 
 /** Writes one frame of a job file's output. */
 export { runJobFrame } from '../job/jobFrameTask.ts';

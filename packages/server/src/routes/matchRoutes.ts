@@ -1,9 +1,17 @@
 import { Router } from 'express';
-import { applyRowSchema, patchRequestSchema, viewFileRequestSchema, type MatchLine } from '@june-haze/contract';
+import {
+  applyRowSchema,
+  carryRequestSchema,
+  chartRequestSchema,
+  patchRequestSchema,
+  viewFileRequestSchema,
+  type MatchLine,
+} from '@june-haze/contract';
 import type { Context } from '../context.ts';
 import { describeError } from '../errors.ts';
+import { carryOver } from '../shots/carryOver.ts';
 import { deriveView, viewFile } from '../shots/derivedView.ts';
-import { measurePatch } from '../shots/greyPatch.ts';
+import { measureChart, measurePatch } from '../shots/measured.ts';
 import { applyRow, findReference, proveReference, undoRow } from '../shots/match.ts';
 import { requireShot } from '../shots/shotRows.ts';
 import { readShot } from '../shots/shots.ts';
@@ -70,6 +78,21 @@ export function matchRoutes(context: Context): Router {
     const { region } = patchRequestSchema.parse(request.body);
     const { row, shot } = await shotAndRow(request.params.id);
     response.json(await measurePatch(context, row, shot.match, region));
+  });
+
+  router.post('/shots/:id/match/chart', async (request, response) => {
+    const asked = chartRequestSchema.parse(request.body);
+    const { row, shot } = await shotAndRow(request.params.id);
+    response.json(await measureChart(context, row, shot.match, asked));
+  });
+
+  router.post('/shots/:id/match/carry', async (request, response) => {
+    const { to } = carryRequestSchema.parse(request.body);
+    const { shot } = await shotAndRow(request.params.id);
+    const carried = await carryOver(context, shot, to);
+    carried.forEach(({ id }) => events.send({ kind: 'shot', shotId: id }));
+    events.send({ kind: 'shelf' });
+    response.json(carried);
   });
 
   router.post('/shots/:id/view-file', async (request, response) => {

@@ -114,7 +114,9 @@ export async function openLight({ db, media }: MatchPlaces, state: MatchState): 
     throw new RequestError(400, 'There is no render to compare: bring one in at Intake.');
   const sourceRow = await requireSource(db, state.source);
   const described = describeSource(sourceRow);
-  const { name: pass, part } = described.passes.find((p) => p.name === state.pass)!;
+  const found = described.passes.find((p) => p.name === state.pass);
+  if (!found) throw new RequestError(404, `${described.name} has no pass "${state.pass}".`);
+  const { name: pass, part } = found;
   const files = { [part]: await frameFile(media, sourceRow, part, state.frame) };
   return {
     sourceRow,
@@ -232,6 +234,7 @@ export async function applyRow(
   shotId: string,
   sourceId: string | null,
   applied: ApplyRow,
+  variables?: Readonly<Record<string, string>>,
 ): Promise<void> {
   if (sourceId === null) throw new RequestError(400, 'There is no render to compare: bring one in at Intake.');
   await context.db.transaction().execute(async (t) => {
@@ -248,6 +251,7 @@ export async function applyRow(
     const { display, view, look, exposure, gamma, configId, space, lookFile } = applied;
     await changeLocked(t, colourPlaces(context), row, {
       ...(configId === row.config_id ? {} : { config: configId }),
+      ...(variables ? { variables } : {}),
       viewing: { display, view, look, exposure, gamma, lookFile },
     });
     await declare(t, source, space, true);

@@ -46,6 +46,8 @@ export interface ViewerHandle {
   pick(plans: Plans): Promise<ProbeAnswer | undefined>;
   /** The region that is marked, in pixels of the picture. */
   region(): Window | null;
+  /** The pixels that are pinned, in the order in which they were. */
+  pins(): readonly (readonly [number, number])[];
 }
 
 export interface ViewerProps {
@@ -120,8 +122,9 @@ export function Viewer(props: ViewerProps) {
       toFrame: (next) => paneHandle.current?.toFrame(next),
       pick: (plans) => paneHandle.current?.pick(plans) ?? Promise.resolve(undefined),
       region: () => state.region,
+      pins: () => state.pins,
     }),
-    [state.region],
+    [state.region, state.pins],
   );
 
   const scopeListeners = useRef(new Set<(counts: ScopeCounts) => void>());

@@ -6,6 +6,8 @@ import { Split } from '../../frame/Split.tsx';
 import { useThisShot } from '../../frame/ShotFrame.tsx';
 import type { SightChoice } from '../../viewer/sights.ts';
 import { Viewer, type ViewerHandle } from '../../viewer/Viewer.tsx';
+import { CarryOver } from './CarryOver.tsx';
+import { Chart } from './Chart.tsx';
 import { ComparedChoice } from './ComparedChoice.tsx';
 import { Finder } from './Finder.tsx';
 import { Neutralise } from './Neutralise.tsx';
@@ -14,6 +16,7 @@ import { RendererNote } from './RendererNote.tsx';
 import { SourcesStrip } from './SourcesStrip.tsx';
 import { useProof } from './useProof.ts';
 import { ViewsStrip } from './ViewsStrip.tsx';
+import { WriteViewing } from './WriteViewing.tsx';
 
 /** Two pictures are what this stage is about: a line parts them until a person chooses otherwise. */
 const atFirst = { way: 'wipe' } as const;
@@ -28,6 +31,7 @@ export function Match() {
   const proving = useProof(shot);
   const viewer = useRef<ViewerHandle>(null);
   const region = useCallback(() => viewer.current?.region() ?? null, []);
+  const pins = useCallback(() => viewer.current?.pins() ?? [], []);
   const seen = useMemo(() => asItLies(shot), [shot]);
   const size = useMemo(
     () => ({ width: source?.width ?? 0, height: source?.height ?? 0 }),
@@ -67,7 +71,7 @@ export function Match() {
           <section className="column match" aria-label="What made the reference">
             {reference ? (
               <>
-                <ProofPanel shot={shot} proving={proving} colour={colour} />
+                <ProofPanel shot={shot} proving={proving} />
                 <Finder shot={shot} />
               </>
             ) : (
@@ -77,7 +81,12 @@ export function Match() {
                 view by looking: the strip below the picture shows the frame through each.
               </div>
             )}
+            <div className="bar">
+              <WriteViewing shot={shot} colour={colour} />
+              <CarryOver shot={shot} />
+            </div>
             <Neutralise shot={shot} colour={colour} region={region} />
+            <Chart shot={shot} pins={pins} />
             <RendererNote shot={shot} colour={colour} />
           </section>
         }

@@ -4,8 +4,6 @@ import {
   greyTargets,
   neutralising,
   neutralisingWays,
-  type Entry,
-  type LedgerDocument,
   type NeutralisingWay,
   type ShotColour,
   type Window,
@@ -14,6 +12,7 @@ import { patchMeanSchema, type Shot } from '@june-haze/contract';
 import { useState } from 'react';
 import { request } from '../../api/request.ts';
 import { useShotChange } from '../../api/shots.ts';
+import { RowsSelect, useRows, withAdjustments } from './rowsToChange.tsx';
 
 const wayWords: Readonly<Record<NeutralisingWay, string>> = {
   bradford: 'Bradford adaptation',
@@ -34,9 +33,8 @@ export function Neutralise({ shot, colour, region }: Props) {
   const [problem, setProblem] = useState<string>();
   const [target, setTarget] = useState<number>(greyTargets[0].value);
   const [way, setWay] = useState<NeutralisingWay>('bradford');
-  const rows = shot.ledger.document.entries.filter((e) => e.kind !== 'finish');
-  const [chosen, setChosen] = useState<readonly string[]>();
-  const into = (chosen ?? rows.map((e) => e.id)).filter((id) => rows.some((e) => e.id === id));
+  const choice = useRows(shot.ledger.document);
+  const { into } = choice;
   const measure = useMutation({
     mutationFn: (marked: Window) =>
       request(patchMeanSchema, `/shots/${shot.id}/match/patch`, 'POST', { region: marked }),
@@ -115,16 +113,7 @@ export function Neutralise({ shot, colour, region }: Props) {
               onChange={setWay}
             />
             <label htmlFor="grey-rows">on</label>
-            <Select
-              id="grey-rows"
-              size="small"
-              mode="multiple"
-              maxTagCount={2}
-              value={[...into]}
-              options={rows.map((e) => ({ value: e.id, label: e.name }))}
-              onChange={(ids: string[]) => setChosen(ids)}
-              placeholder="no row of the ledger"
-            />
+            <RowsSelect id="grey-rows" {...choice} />
           </div>
           <p className="quiet">{wordsOf(found)}</p>
           <Button size="small" type="primary" disabled={!into.length} onClick={set}>
@@ -147,17 +136,4 @@ const whole = ({ x, y, width, height }: Window): Window => ({
 function wordsOf([, exposure]: ReturnType<typeof neutralising>): string {
   const stops = (exposure as unknown as { stops: number }).stops;
   return `The colour of the light is taken out and exposure moves by ${stops < 0 ? '−' : '+'}${Math.abs(stops).toFixed(2)} stops, before the rows’ other adjustments.`;
-}
-
-/** A ledger whose chosen rows are changed so before all else. */
-function withAdjustments(
-  document: LedgerDocument,
-  ids: readonly string[],
-  added: ReturnType<typeof neutralising>,
-): LedgerDocument {
-  const changed = (entry: Entry): Entry =>
-    entry.kind !== 'finish' && ids.includes(entry.id)
-      ? { ...entry, adjustments: [...added, ...entry.adjustments] }
-      : entry;
-  return { ...document, entries: document.entries.map(changed) };
 }

@@ -1,12 +1,10 @@
 import { Button } from 'antd';
-import type { ShotColour } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { ProofMark } from '../../proof/ProofMark.tsx';
 import { LeftOverChart } from './LeftOverChart.tsx';
 import { LeftOverFields } from './LeftOverFields.tsx';
 import { registrationWords } from './registrationWords.ts';
 import type { Proving } from './useProof.ts';
-import { WriteViewing } from './WriteViewing.tsx';
 
 const titles = {
   identical: 'Identical',
@@ -19,11 +17,10 @@ const titles = {
 interface Props {
   readonly shot: Shot;
   readonly proving: Proving;
-  readonly colour: ShotColour | undefined;
 }
 
 /** The reference proof: the present viewing against the reference, in numbers, and where they lie apart. */
-export function ProofPanel({ shot, proving, colour }: Props) {
+export function ProofPanel({ shot, proving }: Props) {
   const { proof } = shot.match;
   const { display, view, look, lookFile } = shot.viewing;
   const seen = [display, view, look, lookFile?.name].filter(Boolean).join(' · ');
@@ -34,7 +31,6 @@ export function ProofPanel({ shot, proving, colour }: Props) {
         <span className="strong">{proof ? titles[proof.verdict] : 'Not compared yet'}</span>
         <span className="quiet clip">{seen}</span>
         <span className="grow" />
-        <WriteViewing shot={shot} colour={colour} />
         <Button size="small" loading={proving.busy} onClick={proving.again}>
           Prove again
         </Button>
