@@ -198,6 +198,8 @@ export async function findReference(
   listening.onmessage = (message) => {
     const { data } = message as { data: MatchProgressTold | typeof stopWord };
     if (data !== stopWord) onProgress(data);
+    // A search that was left before its thread began hears of it now.
+    if (stop.aborted) listening.postMessage(stopWord);
   };
   const onStop = () => listening.postMessage(stopWord);
   stop.addEventListener('abort', onStop);
