@@ -20,6 +20,15 @@ const leftOverSchema = z.object({
   words: z.string(),
 });
 
+/** How far two pictures lie apart. */
+const differenceFields = {
+  maxCode: z.number(),
+  meanCode: z.number(),
+  equal: z.number(),
+  at: pixelSchema,
+  deltaE: figuresSchema,
+};
+
 /** What made a picture, as the finder says it. */
 const rowFields = {
   space: z.string(),
@@ -38,11 +47,7 @@ export const matchRowSchema = z.object({
   registration: registrationSchema,
   confidence: z.number(),
   reason: z.string(),
-  maxCode: z.number(),
-  meanCode: z.number(),
-  equal: z.number(),
-  at: pixelSchema,
-  deltaE: figuresSchema,
+  ...differenceFields,
 });
 
 /** The finder's answer. */
@@ -101,11 +106,7 @@ export const referenceProofSchema = z.object({
   verdict: z.enum(matchVerdicts),
   explained: z.boolean(),
   reason: z.string(),
-  maxCode: z.number(),
-  meanCode: z.number(),
-  equal: z.number(),
-  at: pixelSchema,
-  deltaE: figuresSchema,
+  ...differenceFields,
   registration: registrationSchema,
   leftOver: leftOverSchema,
 });

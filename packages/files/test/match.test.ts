@@ -3,16 +3,7 @@ import { readJpegCoding, type MatchResult } from '@june-haze/core';
 import sharp from 'sharp';
 import { codedAsJpeg } from '../../core/src/match/jpegModel.ts';
 import { found } from '../../core/test/match/find.ts';
-import {
-  configs,
-  drawTruth,
-  frame,
-  isFound,
-  planesOf,
-  saveAs,
-  wordsOf,
-  type Truth,
-} from '../../core/test/match/cases.ts';
+import { drawTruth, frame, isFound, planesOf, saveAs, wordsOf, plainTruth } from '../../core/test/match/cases.ts';
 import { randomFrom } from '../../core/test/operations/surroundings.ts';
 
 /** Codes through a JPEG of the picture library, and what tells how it was coded. */
@@ -81,7 +72,13 @@ describe('the finder, on JPEGs', () => {
       const light = frames[i % frames.length]!;
       const truth = drawTruth(random);
       const [quality, sampling] = [60 + Math.floor(36 * random()), random() < 0.5 ? '4:2:0' : '4:4:4'];
-      const { codes, jpeg } = await throughJpeg(saveAs(truth, light), light.width, light.height, quality, sampling);
+      const { codes, jpeg } = await throughJpeg(
+        saveAs(plainTruth, light),
+        light.width,
+        light.height,
+        quality,
+        sampling,
+      );
       const result: MatchResult = found(light, { ...light, planes: planesOf(codes), jpeg });
       if (result.verdict === 'cannot-tell') cannot++;
       else if (!isFound(result, truth))
@@ -95,18 +92,10 @@ describe('the finder, on JPEGs', () => {
 
   test('a curve that somebody put on a JPEG is not explained', async () => {
     const light = frame(31);
-    const truth: Truth = {
-      of: configs[0]!,
-      space: 'ACEScg',
-      display: 'sRGB',
-      view: 'ACES SDR',
-      look: null,
-      exposure: 0,
-      gamma: 1,
-      mistake: null,
-    };
     // An S about the middle, as a person draws it to add contrast.
-    const curved = saveAs(truth, light).map((c) => 255 * (c / 255 + 0.06 * Math.sin((2 * Math.PI * (c - 128)) / 255)));
+    const curved = saveAs(plainTruth, light).map(
+      (c) => 255 * (c / 255 + 0.06 * Math.sin((2 * Math.PI * (c - 128)) / 255)),
+    );
     const { codes, jpeg } = await throughJpeg(curved, light.width, light.height, 92, '4:4:4');
     const result = found(light, { ...light, planes: planesOf(codes), jpeg });
     expect(['identical', 'equal']).not.toContain(result.verdict);

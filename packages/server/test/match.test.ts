@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { writeExr, type MatchResult, type Plane } from '@june-haze/core';
 import type { MatchProgressTold } from '@june-haze/contract';
 import { encodePng, zlibCodec } from '@june-haze/files';
-import { configs, frame, saveAs } from '../../core/test/match/cases.ts';
+import { frame, saveAs, plainTruth } from '../../core/test/match/cases.ts';
 import { memorySink } from '../../core/test/exr/surroundings.ts';
 import * as matchTasks from '../src/compute/matchTasks.ts';
 import type { Connection } from '../src/database/connect.ts';
@@ -33,16 +33,6 @@ let picture: string;
 // A render of one invented frame in ACEScg, and the picture that the built-in ACES SDR view makes of it.
 const light = frame(70);
 const { width, height } = light;
-const truth = {
-  of: configs[0]!,
-  space: 'ACEScg',
-  display: 'sRGB',
-  view: 'ACES SDR',
-  look: null,
-  exposure: 0,
-  gamma: 1,
-  mistake: null,
-};
 
 beforeAll(async () => {
   connection = await openTestDatabase();
@@ -57,7 +47,7 @@ beforeAll(async () => {
     [2, 1, 0].map((c) => light.planes[c]!.subarray(top * width, (bottom + 1) * width) as Plane);
   await writeExr(sink, [part], (_, top, bottom) => rows(top, bottom), zlibCodec);
   writeFileSync(join(media, 'place.1001.exr'), sink.bytes());
-  writeFileSync(join(media, 'approved.png'), await encodePng(saveAs(truth, light), width, height, 'srgb'));
+  writeFileSync(join(media, 'approved.png'), await encodePng(saveAs(plainTruth, light), width, height, 'srgb'));
   const tasks = matchTasks as unknown as Record<string, (task: unknown) => Promise<unknown>>;
   const pool = poolHere(async (name, task: never) => {
     if (name !== 'keepDropped') return tasks[name]!(task);

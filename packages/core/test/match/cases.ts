@@ -80,6 +80,20 @@ export function drawTruth(random: () => number): Truth {
   return { of, space: pick(of.spaces).name, display, view, look, exposure, gamma, mistake };
 }
 
+/** A picture saved as it should be: ACEScg through the built-in ACES SDR view. */
+export const plainTruth: Truth = {
+  of: configs[0]!,
+  space: 'ACEScg',
+  display: 'sRGB',
+  view: 'ACES SDR',
+  look: null,
+  exposure: 0,
+  gamma: 1,
+  mistake: null,
+};
+/** The same through the stand-in renderer's own view. */
+export const hazeTruth: Truth = { ...plainTruth, of: configs[1]!, view: 'Haze' };
+
 /** The curve of IEC 61966-2-1, clause 5.2, and its way back, with the standard's own numbers. */
 const encode = (v: number) => (v <= 0.0031308 ? 12.92 * v : 1.055 * v ** (1 / 2.4) - 0.055);
 const decode = (v: number) => (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4);

@@ -6,19 +6,9 @@ import { atRising, risingCurve } from '../../src/match/monotone.ts';
 import { throughSteps } from '../../src/match/candidates.ts';
 import { deltaEOfCodes } from '../../src/proof/differences.ts';
 import type { LightPicture } from '../../src/match/pictures.ts';
-import { configs, frame, heap, planesOf, saveAs, type Truth } from './cases.ts';
+import { frame, heap, planesOf, saveAs, type Truth, hazeTruth } from './cases.ts';
 
 const toLog = new ShotColour().conversion('ACEScg', 'ACEScct');
-const haze: Truth = {
-  of: configs[1]!,
-  space: 'ACEScg',
-  display: 'sRGB',
-  view: 'Haze',
-  look: null,
-  exposure: 0,
-  gamma: 1,
-  mistake: null,
-};
 
 /** CIEDE2000 at a share of a frame's pixels, between what a derived view and the true one make of it. */
 function apart(view: DerivedView, light: LightPicture, truth: Truth, share: number): number {
@@ -33,7 +23,7 @@ function apart(view: DerivedView, light: LightPicture, truth: Truth, share: numb
   return all[Math.ceil(share * n) - 1]!;
 }
 
-const pairOf = (light: LightPicture, truth = haze) => ({
+const pairOf = (light: LightPicture, truth = hazeTruth) => ({
   light,
   picture: { ...light, planes: planesOf(saveAs(truth, light)) },
 });
@@ -43,11 +33,11 @@ describe('a view derived from a pair', () => {
   const view = deriveView([pairOf(light)], toLog, 'srgb', heap);
 
   test('reproduces the true view on a frame that it did not see: CIEDE2000 below 1 for 95 % of it', () => {
-    expect(apart(view, frame(50, 240, 135, 9), haze, 0.95)).toBeLessThan(1);
+    expect(apart(view, frame(50, 240, 135, 9), hazeTruth, 0.95)).toBeLessThan(1);
   });
 
   test('says honestly how it does on what it did not see, and that the cube is better than curves alone', () => {
-    const measured = apart(view, frame(50, 240, 135, 9), haze, 0.95);
+    const measured = apart(view, frame(50, 240, 135, 9), hazeTruth, 0.95);
     expect(view.unseen.p95).toBeLessThan(1.5);
     expect(Math.abs(view.unseen.p95 - measured)).toBeLessThan(0.6);
     expect(view.unseen.p95).toBeLessThan(view.curvesAlone.p95);
@@ -62,7 +52,7 @@ describe('a view derived from a pair', () => {
   });
 
   test('of another place, whose colours it never saw, it draws on: not exact, not wild', () => {
-    expect(apart(view, frame(51, 240, 135), haze, 0.95)).toBeLessThan(8);
+    expect(apart(view, frame(51, 240, 135), hazeTruth, 0.95)).toBeLessThan(8);
   });
 });
 

@@ -3,7 +3,7 @@ import { ap1 } from '../../src/colour/primaries.ts';
 import type { CodePicture, LightPicture, ThreePlanes } from '../../src/match/pictures.ts';
 import { randomFrom } from '../operations/surroundings.ts';
 import { found } from './find.ts';
-import { configs, drawTruth, frame, isFound, planesOf, saveAs, wordsOf, type Truth } from './cases.ts';
+import { drawTruth, frame, isFound, planesOf, saveAs, wordsOf, type Truth, plainTruth } from './cases.ts';
 
 describe('the finder', () => {
   const frames = Array.from({ length: 9 }, (_, i) => frame(1 + i, 96, 54));
@@ -28,16 +28,6 @@ describe('the finder', () => {
   }, 240_000);
 });
 
-const plain: Truth = {
-  of: configs[0]!,
-  space: 'ACEScg',
-  display: 'sRGB',
-  view: 'ACES SDR',
-  look: null,
-  exposure: 0,
-  gamma: 1,
-  mistake: null,
-};
 const light = frame(40);
 const saved = (truth: Truth, of = light): CodePicture => ({ ...of, planes: planesOf(saveAs(truth, of)) });
 /** The mean of squares of pixels of codes or light, written out here. */
@@ -54,28 +44,28 @@ function halved<P extends LightPicture>({ width, height, planes, ...rest }: P): 
 
 describe('how a reference lies on its frame', () => {
   test('the same size: nothing is moved', () => {
-    const result = found(light, saved(plain));
+    const result = found(light, saved(plainTruth));
     expect(result.registration).toEqual({ scale: 1, shift: [0, 0], averaging: null });
     expect([result.verdict, result.fitness.fit, result.best!.maxCode]).toEqual(['identical', true, 0]);
     expect(result.best!.confidence).toBeGreaterThan(0.8);
   });
 
   test('half the size: light was averaged before the view, or codes after it', () => {
-    const before = found(light, saved(plain, halved(light)));
+    const before = found(light, saved(plainTruth, halved(light)));
     expect([before.verdict, before.registration]).toEqual([
       'identical',
       { scale: 0.5, shift: [0, 0], averaging: 'linear' },
     ]);
-    const codes = halved(saved(plain));
+    const codes = halved(saved(plainTruth));
     const rounded = codes.planes.map((p) => p.map((v) => Math.round(255 * v) / 255)) as unknown as ThreePlanes;
     const after = found(light, { ...codes, planes: rounded });
     expect([after.verdict, after.registration.averaging]).toEqual(['identical', 'display']);
-    expect(isFound(after, plain)).toBe(true);
+    expect(isFound(after, plainTruth)).toBe(true);
     expect(after.fitness.doubts).toEqual([expect.stringContaining('smaller than the frame')]);
   });
 
   test('cut out of the frame: where it lies is found in whole pixels', () => {
-    const whole = saved(plain);
+    const whole = saved(plainTruth);
     const cut = {
       ...whole,
       width: 121,
@@ -101,7 +91,7 @@ describe('how a reference lies on its frame', () => {
 describe('what a reference cannot be', () => {
   test('greys tell no primaries: it cannot tell, and says what colours a better frame needs', () => {
     const grey = { ...light, planes: [0, 1, 2].map(() => light.planes[1]) as unknown as ThreePlanes };
-    const result = found(grey, saved(plain, grey));
+    const result = found(grey, saved(plainTruth, grey));
     expect([result.verdict, result.best!.confidence]).toEqual(['cannot-tell', 0]);
     expect(result.reason).toMatch(
       /cannot tell ACEScg · sRGB · ACES SDR from .* A frame with .* would tell, by \d+ codes/,
@@ -109,22 +99,22 @@ describe('what a reference cannot be', () => {
   });
 
   test('a note over a corner: the view is found all the same, and what differs is named as local', () => {
-    const noted = saved(plain);
+    const noted = saved(plainTruth);
     for (const p of noted.planes) for (let y = 2; y < 11; y++) p.fill(0.9, y * 128 + 2, y * 128 + 30);
     const result = found(light, noted);
-    expect(isFound(result, plain)).toBe(true);
+    expect(isFound(result, plainTruth)).toBe(true);
     expect([result.explained, result.leftOver!.local, result.fitness.fit]).toEqual([false, true, false]);
     expect(['identical', 'equal']).not.toContain(result.verdict);
   });
 
   test('of another frame: it says so', () => {
-    const result = found(light, saved(plain, frame(41)));
+    const result = found(light, saved(plainTruth, frame(41)));
     expect(result.fitness.doubts[0]).toContain('does not show the same');
     expect(result.explained).toBe(false);
   });
 
   test('a curve over a PNG is not explained, and where it is largest is told', () => {
-    const picture = saved(plain);
+    const picture = saved(plainTruth);
     const curved = picture.planes.map((p) =>
       p.map((v) => Math.round(255 * (v + 0.06 * Math.sin(2 * Math.PI * (v - 0.5)))) / 255),
     );
@@ -134,18 +124,21 @@ describe('what a reference cannot be', () => {
   });
 
   test('saved without a view', () => {
-    const result = found(light, saved({ ...plain, space: 'Linear Rec.709', view: 'Untoned', mistake: 'not-encoded' }));
+    const result = found(
+      light,
+      saved({ ...plainTruth, space: 'Linear Rec.709', view: 'Untoned', mistake: 'not-encoded' }),
+    );
     expect(result.best!.maxCode).toBeLessThanOrEqual(1);
     expect(result.fitness.doubts).toEqual([expect.stringContaining('saved without a view')]);
-    const untoned = found(light, saved({ ...plain, view: 'Untoned' }));
+    const untoned = found(light, saved({ ...plainTruth, view: 'Untoned' }));
     expect(untoned.fitness.doubts).toEqual([expect.stringContaining('without a tone curve')]);
   });
 });
 
 describe('what the file says', () => {
   test('primaries that contradict the space that makes the picture are named', () => {
-    const result = found(light, saved({ ...plain, space: 'Linear Rec.709' }), ap1);
+    const result = found(light, saved({ ...plainTruth, space: 'Linear Rec.709' }), ap1);
     expect([result.best!.space, result.best!.mistake]).toEqual(['Linear Rec.709', 'wrong-primaries']);
-    expect(found(light, saved(plain), ap1).best!.mistake).toBe(null);
+    expect(found(light, saved(plainTruth), ap1).best!.mistake).toBe(null);
   });
 });

@@ -38,7 +38,7 @@ active_displays: [sRGB - Display, Rec.1886 Rec.709 - Display]
 inactive_colorspaces: [Hidden Camera Log]
 looks:
   - !<Look> {name: Warm Evening, process_space: ACEScg}
-  - !<Look> {name: Medium High Contrast, process_space: ACEScg}
+  - !<Look> {name: Medium Hazy Evening, process_space: ACEScg}
 colorspaces:
   - !<ColorSpace> {name: ACEScg, aliases: [lin_ap1]}
   - !<ColorSpace> {name: Linear Rec.709 (sRGB), aliases: [lin_rec709, lin_srgb]}
@@ -75,9 +75,9 @@ describe('what a renderer’s words mean', () => {
     ],
     // Looks, in full and shortened.
     [
-      'sRGB, ACES 1.0 SDR, look: med high contrast',
+      'sRGB, ACES 1.0 SDR, look: med hazy evening',
       second,
-      [null, 'sRGB - Display', 'ACES 1.0 - SDR Video', 'Medium High Contrast'],
+      [null, 'sRGB - Display', 'ACES 1.0 - SDR Video', 'Medium Hazy Evening'],
     ],
     ['sRGB ACES SDR warm evenin', second, [null, 'sRGB - Display', 'ACES 1.0 - SDR Video', 'Warm Evening']],
     // What is not active is found all the same.
@@ -138,7 +138,7 @@ describe('what a renderer’s words mean', () => {
     const texts = (t: string) => wordsOf(t).map((w) => w.text);
     expect(texts('ITU-R BT.709')).toEqual(['rec709']);
     expect(texts('linRec709 vs lin_rec709')).toEqual(expect.arrayContaining(['linear', 'rec709']));
-    expect(texts('MediumHighContrast')).toEqual(['medium', 'high', 'contrast']);
+    expect(texts('MediumHazyEvening')).toEqual(['medium', 'hazy', 'evening']);
     expect([
       likeness('contrast', 'contrst'),
       likeness('rec709', 'rec708'),

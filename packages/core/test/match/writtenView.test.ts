@@ -10,7 +10,7 @@ import { derivedLook, derivedViewing } from '../../src/match/derivedLook.ts';
 import { compareToReference } from '../../src/match/referenceProof.ts';
 import { deriveView } from '../../src/match/deriveView.ts';
 import { writeView, WritingError, type WrittenKind } from '../../src/match/writtenView.ts';
-import { configs, frame, heap, planesOf, saveAs } from './cases.ts';
+import { configs, frame, heap, planesOf, saveAs, hazeTruth } from './cases.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'june-view-'));
 afterAll(() => rmSync(folder, { recursive: true }));
@@ -90,18 +90,8 @@ describe('a viewing written as a LUT', () => {
 
 describe('a derived view kept as a look', () => {
   test('shown through sRGB without a tone curve it reproduces the picture, also of a frame that it did not see', () => {
-    const truth = {
-      of: configs[1]!,
-      space: 'ACEScg',
-      display: 'sRGB',
-      view: 'Haze',
-      look: null,
-      exposure: 0,
-      gamma: 1,
-      mistake: null,
-    };
     const light = frame(60, 192, 108);
-    const pair = { light, picture: { ...light, planes: planesOf(saveAs(truth, light)) } };
+    const pair = { light, picture: { ...light, planes: planesOf(saveAs(hazeTruth, light)) } };
     const derived = deriveView([pair], colour.conversion('ACEScg', 'ACEScct'), 'srgb', heap);
     const look = readLut(new TextEncoder().encode(derivedLook(derived, 'derived', heap)), 'derived.cube');
     const kept = new ShotColour(undefined, new Map([['look', look]]));
@@ -110,7 +100,7 @@ describe('a derived view kept as a look', () => {
     const proof = compareToReference(
       unseen,
       steps,
-      { ...unseen, planes: planesOf(saveAs(truth, unseen)) },
+      { ...unseen, planes: planesOf(saveAs(hazeTruth, unseen)) },
       'srgb',
       heap,
     );

@@ -32,7 +32,9 @@ export function Match() {
   const viewer = useRef<ViewerHandle>(null);
   const region = useCallback(() => viewer.current?.region() ?? null, []);
   const pins = useCallback(() => viewer.current?.pins() ?? [], []);
-  const seen = useMemo(() => asItLies(shot), [shot]);
+  // By themselves, so that an answer that changes no source makes no picture anew.
+  const sources = useMemo(() => asTheyLie(shot.sources, match.source), [shot.sources, match.source]);
+  const seen = useMemo((): Shot => ({ ...shot, sources }), [shot, sources]);
   const size = useMemo(
     () => ({ width: source?.width ?? 0, height: source?.height ?? 0 }),
     [source?.width, source?.height],
@@ -104,9 +106,5 @@ function NothingYet({ shot }: { shot: Shot }) {
 }
 
 /** A render by itself lies as it is, however it is placed in the shot. */
-const asItLies = (shot: Shot): Shot => ({
-  ...shot,
-  sources: shot.sources.map((s) =>
-    s.id === shot.match.source ? { ...s, reading: { ...s.reading, placement: null } } : s,
-  ),
-});
+const asTheyLie = (sources: Shot['sources'], render: string | null): Shot['sources'] =>
+  sources.map((s) => (s.id === render ? { ...s, reading: { ...s.reading, placement: null } } : s));
