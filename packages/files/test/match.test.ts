@@ -73,7 +73,7 @@ describe('the finder, on JPEGs', () => {
       const truth = drawTruth(random);
       const [quality, sampling] = [60 + Math.floor(36 * random()), random() < 0.5 ? '4:2:0' : '4:4:4'];
       const { codes, jpeg } = await throughJpeg(
-        saveAs(plainTruth, light),
+        saveAs(truth, light),
         light.width,
         light.height,
         quality,
