@@ -5,20 +5,9 @@ import { join } from 'node:path';
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
 import sharp from 'sharp';
-import { choose, demoReady, newShot, readShot } from './steps.ts';
+import { choose, landingAsMade, newShot, readShot } from './steps.ts';
 
 const media = () => process.env.JUNE_MEDIA!;
-
-async function demoShot(page: Page): Promise<string> {
-  await demoReady(page.request);
-  const shots = (await (await page.request.get('/api/shots')).json()) as { id: string; name: string }[];
-  const id = shots.find((s) => s.name === 'Landing')!.id;
-  // As it was made, whatever tests before this one chose.
-  const viewing = { display: 'sRGB', view: 'Haze', look: null, exposure: 0, gamma: 1 };
-  const asMade = await page.request.patch(`/api/shots/${id}`, { data: { viewing } });
-  expect(asMade.ok()).toBe(true);
-  return id;
-}
 
 async function canvasOf(page: Page) {
   await expect(page.getByTestId('drawn-in')).toBeVisible({ timeout: 20_000 });
@@ -39,7 +28,7 @@ const apart = (a: ArrayLike<number>, b: ArrayLike<number>) => {
 test('the demo shot through the renderer’s own config is the renderer’s own picture, to one code value', async ({
   page,
 }) => {
-  const id = await demoShot(page);
+  const id = await landingAsMade(page.request);
   await page.goto(`/shots/${id}/build`);
   const ours = await canvasOf(page);
   const approved = await sharp(join(media(), 'landing/landing_approved.png'), { ignoreIcc: true })
@@ -51,7 +40,7 @@ test('the demo shot through the renderer’s own config is the renderer’s own 
 });
 
 test('a look is shown, is left out of files, and goes in where the output asks for it', async ({ page }) => {
-  const id = await demoShot(page);
+  const id = await landingAsMade(page.request);
   await page.goto(`/shots/${id}/build`);
   const before = await canvasOf(page);
   await page.getByLabel('Working space and viewing').click();
@@ -100,7 +89,7 @@ test('a look is shown, is left out of files, and goes in where the output asks f
 });
 
 test('configs and LUTs are brought in, looked at, compared, and used; what is broken is said', async ({ page }) => {
-  await demoShot(page);
+  await landingAsMade(page.request);
   const folder = mkdtempSync(join(tmpdir(), 'june-drop-'));
   const tables = {
     'bend.cube': 'LUT_1D_SIZE 3\n0 0 0\n0.3 0.3 0.3\n1 1 1\n',
@@ -156,7 +145,7 @@ test('configs and LUTs are brought in, looked at, compared, and used; what is br
 });
 
 test('working spaces must be linear, names must exist, and a new config settles its own view', async ({ page }) => {
-  const demo = await readShot(page.request, await demoShot(page));
+  const demo = await readShot(page.request, await landingAsMade(page.request));
   const id = await newShot(page, 'Colours', 'landing', 'landing.####.exr');
   const patch = async (data: object) => {
     const answer = await page.request.patch(`/api/shots/${id}`, { data });

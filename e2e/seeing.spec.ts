@@ -22,13 +22,11 @@ import {
 import type { PlanesWant, Shot } from '@june-haze/contract';
 import { zlibCodec } from '@june-haze/files';
 import { memorySink } from '../packages/core/test/exr/surroundings.ts';
-import { demoReady, newShot, readPlanes, readShot } from './steps.ts';
+import { landingAsMade, demoReady, newShot, readPlanes, readShot } from './steps.ts';
 
 /** Landing in Build, its viewer as at a first visit, drawn. */
 async function openLanding(page: Page, request: APIRequestContext): Promise<Shot> {
-  await demoReady(request);
-  const shots = (await (await request.get('/api/shots')).json()) as { id: string; name: string }[];
-  const { id } = shots.find((s) => s.name === 'Landing')!;
+  const id = await landingAsMade(request);
   await expect.poll(async () => (await readShot(request, id)).sources.length).toBe(2);
   await page.goto(`/shots/${id}/build`);
   await expect(page.getByTestId('drawn-in')).toBeVisible();

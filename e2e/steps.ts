@@ -12,6 +12,16 @@ export async function demoReady(request: APIRequestContext): Promise<void> {
     .toBe(4);
 }
 
+/** The demo's first shot, seen as it was made, whatever tests before this one chose. */
+export async function landingAsMade(request: APIRequestContext): Promise<string> {
+  await demoReady(request);
+  const shots = (await (await request.get('/api/shots')).json()) as { id: string; name: string }[];
+  const { id } = shots.find((s) => s.name === 'Landing')!;
+  const viewing = { display: 'sRGB', view: 'Haze', look: null, exposure: 0, gamma: 1 };
+  expect((await request.patch(`/api/shots/${id}`, { data: { viewing } })).ok()).toBe(true);
+  return id;
+}
+
 /** Makes a shot through the interface and brings a sequence in from a folder of the media folder. */
 export async function newShot(page: Page, name: string, folder: string, pattern: string): Promise<string> {
   await page.goto('/');

@@ -1,6 +1,6 @@
 // npm test: sets up what it needs (its own database, port and media under var/test), runs every check, and ends with one line.
 import { fork, spawn } from 'node:child_process';
-import { existsSync, mkdirSync, readFileSync, readdirSync, rmSync } from 'node:fs';
+import { cpSync, existsSync, mkdirSync, readFileSync, readdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { root } from './paths.mjs';
 import { startPostgres } from './postgres.mjs';
@@ -125,7 +125,7 @@ async function makeDatabase(name) {
   return url.href;
 }
 
-/** A server for interface tests, with a database and folders of its own. */
+/** A server for interface tests, with a database and folders of its own. Demo frames that an earlier one traced are not traced again. */
 async function startServer(lane) {
   const place = join(folder, `lane${lane}`);
   const env = {
@@ -137,6 +137,9 @@ async function startServer(lane) {
     JUNE_DEMO_WIDTH: '320',
     JUNE_DEMO_HEIGHT: '180',
   };
+  const earlier = join(folder, `lane${lane === 1 ? 2 : 1}/media`);
+  for (const shot of ['landing', 'kettle', 'lastboat'])
+    if (existsSync(join(earlier, shot))) cpSync(join(earlier, shot), join(env.JUNE_MEDIA, shot), { recursive: true });
   const server = fork(join(root, 'dist/server.mjs'), {
     env: { ...process.env, ...env, JUNE_PORT: '0' },
     stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
@@ -152,10 +155,13 @@ async function startServer(lane) {
 // is a part of its own; files asked for on the command line are one.
 const together = [
   ['road'],
+  ['seeing'],
+  ['intake'],
   ['library'],
   ['everyExr'],
+  ['build', 'job'],
+  ['match', 'answering'],
   ['baked', 'badInput'],
-  ['intake'],
   ['runs', 'reference'],
   ['alpha', 'sameBits'],
 ];

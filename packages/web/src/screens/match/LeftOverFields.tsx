@@ -1,6 +1,6 @@
 import { fieldsAcross, fieldsDown, type LeftOver } from '@june-haze/core';
 
-/** A field is dark from so many codes on. */
+/** A field is as dark as it gets from so many codes on; its number stays readable on it. */
 const darkest = 8;
 /** Less than this is rounding. */
 const least = 0.15;
@@ -19,7 +19,7 @@ export function LeftOverFields({ leftOver }: { leftOver: LeftOver }) {
           key={i}
           className="number"
           style={{
-            background: `color-mix(in srgb, var(--ochre) ${Math.min(100, (100 * Math.abs(mean)) / darkest)}%, var(--paper))`,
+            background: `color-mix(in srgb, var(--ochre-ground) ${Math.min(100, (100 * Math.abs(mean)) / darkest)}%, var(--paper))`,
           }}
         >
           {Math.abs(mean) < least ? '0' : mean.toFixed(Math.abs(mean) < 9.95 ? 1 : 0)}
