@@ -187,19 +187,32 @@ export function throughSteps(
   n: number,
   colourAt: (i: number) => readonly [number, number, number],
 ): Float32Array {
+  return filledThroughSteps(steps, heap, n, (planes) => {
+    for (let i = 0; i < n; i++) {
+      const colour = colourAt(i);
+      for (let c = 0; c < 3; c++) planes[c]![i] = colour[c]!;
+    }
+  });
+}
+
+/** Colours through steps: `n` of them, which `fill` writes into three planes; the results colour after colour. */
+export function filledThroughSteps(
+  steps: readonly ColourStep[],
+  heap: Heap,
+  n: number,
+  fill: (planes: readonly Float32Array[]) => void,
+): Float32Array {
   const mark = heap.mark();
   try {
     const run = prepareSteps(steps, heap);
     const planes = [0, 1, 2].map(() => heap.allocatePlane(n)) as [number, number, number];
-    const views = planes.map((p) => heap.floats(p, n));
-    for (let i = 0; i < n; i++) {
-      const colour = colourAt(i);
-      for (let c = 0; c < 3; c++) views[c]![i] = colour[c]!;
-    }
+    fill(planes.map((p) => heap.floats(p, n)));
     run(...planes, n);
     const out = new Float32Array(3 * n);
-    const done = planes.map((p) => heap.floats(p, n));
-    for (let i = 0; i < n; i++) for (let c = 0; c < 3; c++) out[3 * i + c] = done[c]![i]!;
+    planes.forEach((p, c) => {
+      const done = heap.floats(p, n);
+      for (let i = 0; i < n; i++) out[3 * i + c] = done[i]!;
+    });
     return out;
   } finally {
     heap.release(mark);

@@ -130,7 +130,7 @@ function codeDifference(a: Uint8ClampedArray, b: Uint8ClampedArray, width: numbe
 }
 
 /** About so many pixels tell how far a row that is not the best lies from the picture to the eye. */
-const enoughPixels = 5_000;
+const enoughPixels = 2_500;
 
 /** CIEDE2000 between a picture and what a row makes: of all pixels, or of every so many rows where that is enough. */
 export function seenDifference(

@@ -10,7 +10,16 @@ import { mistakeWords, savedBy } from './mistakes.ts';
 import { leftOver, type LeftOver } from './leftOver.ts';
 import { averagedAfter, register, type Registered, type Registration } from './register.ts';
 import { matchSamples, type MatchSamples } from './samples.ts';
-import { Leaders, refined, searchView, supposed, type Guess, type ScoredGuess } from './search.ts';
+import {
+  Leaders,
+  refined,
+  searchView,
+  supposed,
+  targetsOf,
+  type Guess,
+  type ScoredGuess,
+  type Targets,
+} from './search.ts';
 import { thinned, type CodePicture, type LightPicture } from './pictures.ts';
 import { confidenceOf, costOf, verdictOf, type MatchRow, type MatchVerdict } from './verdict.ts';
 import { lackingColours } from './lacking.ts';
@@ -73,9 +82,10 @@ export function* findMatch(
   if (!views.length) throw new Error('No config offers a view to try.');
   const ways = [first, averagedAfter(light, first)].filter((r) => r !== undefined).map(wayOf);
   const samples = matchSamples(first.light, first.picture, first.picture.jpeg !== undefined || ways.length > 1);
+  const targets = targetsOf(samples);
   const leaders = new Leaders();
   for (const [tried, { of, view }] of views.entries()) {
-    searchView(of, view, samples, heap, leaders);
+    searchView(of, view, samples, targets, heap, leaders);
     yield {
       tried: tried + 1,
       count: views.length,
@@ -85,7 +95,7 @@ export function* findMatch(
         .map((g) => ({ guess: g, error: g.error })),
     };
   }
-  const decided = yield* decideLeaders(leaders, samples, ways, heap, views.length);
+  const decided = yield* decideLeaders(leaders, samples, targets, ways, heap, views.length);
   const tried = configs.reduce((n, c) => n + c.views.length * c.spaces.length, 0);
   return resultOf(decided, { registered: first, chromaticities, left: configs.flatMap((c) => c.left), tried, heap });
 }
@@ -122,11 +132,14 @@ interface Placed extends Decided {
 function* decideLeaders(
   leaders: Leaders,
   samples: MatchSamples,
+  targets: Targets,
   ways: readonly Way[],
   heap: Heap,
   count: number,
 ): Generator<MatchProgress, Placed[]> {
-  const close = distinct(leaders.all().map((g) => refined(g, samples, heap))).sort((a, b) => a.error - b.error);
+  const close = distinct(leaders.all().map((g) => refined(g, samples, targets, heap))).sort(
+    (a, b) => a.error - b.error,
+  );
   const decided = (guess: Guess, way: Way, { light, picture, codes }: Pair): Placed => ({
     guess,
     ...holdAgainst(makingOf(guess), light, picture, codes, way.registered.averageAfter, heap),

@@ -1,7 +1,6 @@
-import { apply3 } from '../colour/matrix.ts';
 import type { Heap } from '../kernel/heap.ts';
-import { throughSteps, type CandidateConfig, type CandidateSpace, type CandidateView } from './candidates.ts';
-import { looked, savingMistakes, savingTable, type SavingMistake } from './mistakes.ts';
+import { filledThroughSteps, type CandidateConfig, type CandidateSpace, type CandidateView } from './candidates.ts';
+import { savedBy, savingMistakes, unsaved, type Saving, type SavingMistake } from './mistakes.ts';
 import type { MatchSamples } from './samples.ts';
 
 /** What may have made a picture: the space of its numbers, a view, trims in the renderer, and what went wrong as it was saved. */
@@ -80,55 +79,83 @@ function classOf({
   return [found, quota[found]];
 }
 
+/** What display values must be so that, saved with a mistake, they become the samples' codes; and how many codes a small step of each is worth. */
+interface Target {
+  readonly values: Float64Array;
+  readonly slopes: Float64Array;
+}
+/** The targets of a search, made as they are asked for. */
+export type Targets = (saving: Saving) => Target;
+
+/** Half a code: slopes are taken between a target and this much to both sides. */
+const slopeStep = 0.5 / 255;
+
+/** Codes turned round, once for each way of saving, so that a view's values are compared as they are, however the picture was saved. */
+export function targetsOf({ codes }: MatchSamples): Targets {
+  const made = new Map<SavingMistake | null, Map<number, Target>>([null, ...savingMistakes].map((m) => [m, new Map()]));
+  return (saving) => {
+    const ofMistake = made.get(saving.mistake)!;
+    const known = ofMistake.get(saving.gamma);
+    if (known) return known;
+    const values = codes.map((code) => unsaved(code, saving.mistake) ** saving.gamma);
+    const slopes = values.map((v) => {
+      const [low, high] = [Math.max(0, v - slopeStep), Math.min(1, v + slopeStep)];
+      return (255 * (savedBy(saving, high) - savedBy(saving, low))) / (high - low);
+    });
+    const target = { values, slopes };
+    ofMistake.set(saving.gamma, target);
+    return target;
+  };
+}
+
 /** Scores a view with every space of its config over the whole grid of exposures, and offers the best of each class. */
 export function searchView(
   of: CandidateConfig,
   view: CandidateView,
   samples: MatchSamples,
+  targets: Targets,
   heap: Heap,
   leaders: Leaders,
 ): void {
   const spaces = view.spaces ?? of.spaces;
-  const values = valuesOverGrid(spaces, view, samples, heap);
+  const values = valuesOver(grid, spaces, view, samples, heap);
   const each = 3 * samples.count;
   const between = new Float32Array(each);
   spaces.forEach((space, s) => {
-    const at = (e: number) => values.subarray(each * (s * grid.length + e), each * (s * grid.length + e + 1));
+    const grids = Array.from(grid, (_, e) =>
+      values.subarray(each * (s * grid.length + e), each * (s * grid.length + e + 1)),
+    );
     for (const mistake of [null, ...savingMistakes]) {
       const offer = (exposure: number, gamma: number, error: number) =>
         leaders.offer({ of, space, view, exposure, gamma, mistake, error });
-      const { plain, best } = exposureOf(at, samples, mistake, between, leaders);
+      const bound = leaders.bound({ exposure: 1, gamma: 1, mistake });
+      const { plain, best } = exposureOf(grids, targets({ gamma: 1, mistake }), between, bound);
       offer(0, 1, plain);
       if (best.error < Infinity) offer(best.exposure, 1, best.error);
-      if (mistake === null) offerGammas(at, samples, offer, leaders);
+      if (mistake === null) offerGammas(grids, samples, targets, offer, leaders);
     }
   });
 }
 
 /** The samples of each space at each exposure, through the view in one go: by space, then exposure, then sample, then channel. */
-function valuesOverGrid(
+function valuesOver(
+  exposures: ArrayLike<number> & Iterable<number>,
   spaces: readonly CandidateSpace[],
   view: CandidateView,
   { count, light }: MatchSamples,
   heap: Heap,
 ): Float32Array {
-  const inBase = spaces.map(({ matrix }) => {
-    const out = new Float64Array(3 * count);
-    for (let i = 0; i < count; i++)
-      out.set(apply3(matrix, [light[3 * i]!, light[3 * i + 1]!, light[3 * i + 2]!]), 3 * i);
-    return out;
-  });
-  const gains = grid.map((stops) => 2 ** stops);
-  return throughSteps(view.steps, heap, spaces.length * grid.length * count, (n) => {
-    const i = n % count;
-    const e = Math.floor(n / count) % grid.length;
-    const own = inBase[Math.floor(n / (count * grid.length))]!;
-    const gain = gains[e]!;
-    return [gain * own[3 * i]!, gain * own[3 * i + 1]!, gain * own[3 * i + 2]!];
+  const gains = Array.from(exposures, (stops) => 2 ** stops);
+  return filledThroughSteps(view.steps, heap, spaces.length * gains.length * count, (planes) => {
+    let at = 0;
+    for (const { matrix: m } of spaces)
+      for (const gain of gains)
+        for (let i = 0; i < 3 * count; i += 3, at++)
+          for (let c = 0; c < 3; c++)
+            planes[c]![at] =
+              gain * (m[3 * c]! * light[i]! + m[3 * c + 1]! * light[i + 1]! + m[3 * c + 2]! * light[i + 2]!);
   });
 }
-
-type ValuesAt = (exposure: number) => Float32Array;
 
 /** Between two exposures of the grid a guess may lie so many codes nearer than at them. */
 const mostGained = 12;
@@ -137,56 +164,51 @@ const fewSamples = 3 * 32;
 /** Where between two exposures of the grid others are tried: there values lie nearly on a line. */
 const shares = [0.25, 0.5, 0.75] as const;
 
-/** The error without an exposure, and that of the best one; between the grid's, values are read off lines. */
+/** The error without an exposure, and that of the best one, if it may stay below `bound`; between the grid's, values are read off lines. */
 function exposureOf(
-  at: ValuesAt,
-  { codes }: MatchSamples,
-  mistake: SavingMistake | null,
+  grids: readonly Float32Array[],
+  target: Target,
   between: Float32Array,
-  leaders: Leaders,
+  bound: number,
 ): { plain: number; best: { exposure: number; error: number } } {
-  const plain = errorOf(at(unexposed), codes, 1, mistake);
-  const bound = leaders.bound({ exposure: 1, gamma: 1, mistake });
+  const plain = errorTo(grids[unexposed]!, target);
   // The calmest third tells which exposure is nearest.
-  const few = Math.min(codes.length, fewSamples);
-  let nearest = { e: unexposed, error: errorOf(at(unexposed), codes, 1, mistake, Infinity, few) };
+  const few = Math.min(between.length, fewSamples);
+  let nearest = { e: unexposed, error: errorTo(grids[unexposed]!, target, Infinity, few) };
   let other = { e: unexposed, error: Infinity };
   for (const e of outwards) {
-    const error = errorOf(at(e), codes, 1, mistake, Math.min(other.error, bound + mostGained), few);
+    const error = errorTo(grids[e]!, target, Math.min(other.error, bound + mostGained), few);
     if (error < nearest.error) nearest = { e, error };
     if (error < other.error) other = { e, error };
   }
   let best = { exposure: 0, error: Infinity };
   if (other.error > bound + mostGained) return { plain, best };
-  best = { exposure: grid[other.e]!, error: errorOf(at(other.e), codes, 1, mistake) };
+  best = { exposure: grid[other.e]!, error: errorTo(grids[other.e]!, target) };
   for (const e of [nearest.e - 1, nearest.e].filter((g) => g >= 0 && g + 1 < grid.length))
     for (const share of shares) {
-      const [a, b] = [at(e), at(e + 1)];
+      const [a, b] = [grids[e]!, grids[e + 1]!];
       for (let i = 0; i < between.length; i++) between[i] = a[i]! + share * (b[i]! - a[i]!);
-      const error = errorOf(between, codes, 1, mistake, best.error);
+      const error = errorTo(between, target, best.error);
       if (error < best.error) best = { exposure: grid[e]! + share * (grid[e + 1]! - grid[e]!), error };
     }
   return { plain, best };
 }
 
 function offerGammas(
-  at: ValuesAt,
+  grids: readonly Float32Array[],
   samples: MatchSamples,
+  targets: Targets,
   offer: (exposure: number, gamma: number, error: number) => void,
   leaders: Leaders,
 ): void {
   const bound = leaders.bound({ exposure: 1, gamma: 2, mistake: null }) + mostGained / 2;
   let best: { exposure: number; gamma: number; error: number } | undefined;
   for (const e of [unexposed, ...outwards]) {
-    const gamma = toTrim(gammaBetween(at(e), samples));
+    const values = grids[e]!;
+    const gamma = toTrim(gammaBetween(values, samples, e === unexposed ? samples.codes.length : fewSamples));
     if (gamma === 1 || gamma < leastGamma || gamma > mostGamma) continue;
-    const error = errorOf(
-      at(e),
-      samples.codes,
-      gamma,
-      null,
-      e === unexposed ? Infinity : Math.min(bound, best?.error ?? bound),
-    );
+    const most = e === unexposed ? Infinity : Math.min(bound, best?.error ?? bound);
+    const error = errorTo(values, targets({ gamma, mistake: null }), most);
     if (e === unexposed) offer(0, gamma, error);
     else if (error < (best?.error ?? Infinity)) best = { exposure: grid[e]!, gamma, error };
   }
@@ -197,9 +219,9 @@ function offerGammas(
 const [nearBlack, nearWhite] = [0.02, 0.98];
 
 /** The gamma that takes values nearest to codes: a line through 0 in their logarithms, by least squares, bright ones weighing more. */
-export function gammaBetween(values: Float32Array, { codes, logarithms }: MatchSamples): number {
+export function gammaBetween(values: Float32Array, { codes, logarithms }: MatchSamples, length = codes.length): number {
   let [top, bottom] = [0, 0];
-  for (let i = 0; i < codes.length; i++) {
+  for (let i = 0; i < Math.min(length, codes.length); i++) {
     const [v, code] = [values[i]!, codes[i]!];
     if (v < nearBlack || v > nearWhite || code < nearBlack || code > nearWhite) continue;
     const x = Math.log(v);
@@ -213,46 +235,41 @@ export function gammaBetween(values: Float32Array, { codes, logarithms }: MatchS
 /** So many values are added before it is seen whether the error is beyond its bound already. */
 const looksEvery = 48;
 
-/** The mean difference between values saved so and codes, in 8-bit codes; Infinity as soon as it is beyond `bound`. The first `length` values count. */
-export function errorOf(
+/** The mean difference between display values and a target, in 8-bit codes; Infinity as soon as it is beyond `bound`. The first `length` values count. */
+function errorTo(
   values: Float32Array,
-  codes: Float64Array,
-  gamma: number,
-  mistake: SavingMistake | null,
+  { values: wanted, slopes }: Target,
   bound = Infinity,
-  length = codes.length,
+  length = wanted.length,
 ): number {
-  const table = savingTable({ gamma, mistake });
   const most = bound * length;
   let sum = 0;
-  for (let i = 0; i < length; i++) {
-    const v = table ? looked(table, values[i]!) : values[i]!;
-    const difference = 255 * Math.abs(v - codes[i]!);
-    sum += difference < farCodes ? difference : farCodes;
-    if (sum > most && i % looksEvery === 0) return Infinity;
+  for (let from = 0; from < length; from += looksEvery) {
+    const to = Math.min(length, from + looksEvery);
+    for (let i = from; i < to; i++) {
+      const difference = slopes[i]! * Math.abs(values[i]! - wanted[i]!);
+      sum += difference < farCodes ? difference : farCodes;
+    }
+    if (sum > most) return Infinity;
   }
   return length ? sum / length : farCodes;
 }
 
 /** A guess with its trims as near as the grid of trims lets them be, evaluated anew. One that has none is left alone. */
-export function refined(guess: ScoredGuess, samples: MatchSamples, heap: Heap): ScoredGuess {
+export function refined(guess: ScoredGuess, samples: MatchSamples, targets: Targets, heap: Heap): ScoredGuess {
   if (guess.exposure === 0 && guess.gamma === 1) return guess;
   const exposures = guess.exposure === 0 ? [0] : around(guess.exposure, reach);
-  const all = throughSteps(guess.view.steps, heap, exposures.length * samples.count, (n) => {
-    const i = n % samples.count;
-    const gain = 2 ** exposures[Math.floor(n / samples.count)]!;
-    const { light } = samples;
-    return apply3(guess.space.matrix, [gain * light[3 * i]!, gain * light[3 * i + 1]!, gain * light[3 * i + 2]!]);
-  });
+  const all = valuesOver(exposures, [guess.space], guess.view, samples, heap);
   let best: ScoredGuess | undefined;
   exposures.forEach((exposure, e) => {
     const values = all.subarray(3 * samples.count * e, 3 * samples.count * (e + 1));
     for (const gamma of gammasFor(guess, values, samples)) {
-      const error = errorOf(values, samples.codes, gamma, guess.mistake, best?.error);
+      const error = errorTo(values, targets({ gamma, mistake: guess.mistake }), best?.error);
       if (!best || error < best.error) best = { ...guess, exposure, gamma, error };
     }
   });
-  return best!;
+  // On all samples its gamma may lie beyond what renderers have: it stays as it was found.
+  return best ?? guess;
 }
 
 /** So far from where it was found an exposure is looked for, in stops. */
