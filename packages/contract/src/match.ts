@@ -205,6 +205,7 @@ export const carriedShotSchema = z.object({
 export type CarriedShot = z.infer<typeof carriedShotSchema>;
 
 const lightSchema = z.tuple([z.number(), z.number(), z.number()]).readonly();
+const matrixSchema = z.array(z.number()).length(9).readonly();
 /** A chart in the frame that is compared. */
 export const chartRequestSchema = z.object({
   /** Top left, top right, bottom right, bottom left of the field of patches, in pixels of the source. */
@@ -215,15 +216,23 @@ export const chartRequestSchema = z.object({
   without: z.array(z.number().int().min(0).max(23)),
   /** Leaves brightness alone. */
   keepsExposure: z.boolean(),
+  /** A constant light may be taken off: haze, flare. */
+  withOffset: z.boolean(),
 });
 export type ChartRequest = z.infer<typeof chartRequestSchema>;
 export const chartAnswerSchema = z.object({
-  matrix: z.array(z.number()).length(9).readonly(),
+  matrix: matrixSchema,
+  offset: lightSchema,
   before: z.array(z.number()).readonly(),
   after: z.array(z.number()).readonly(),
   averageBefore: z.number(),
   averageAfter: z.number(),
+  averageWithOffset: z.number(),
   patches: z.array(z.object({ mean: lightSchema, noise: z.number(), clipped: z.number(), at: pixelSchema })).readonly(),
   targets: z.array(lightSchema).readonly(),
 });
 export type ChartAnswer = z.infer<typeof chartAnswerSchema>;
+
+/** A matrix in the working space as a file for other programs. */
+export const matrixFileRequestSchema = viewFileRequestSchema.extend({ matrix: matrixSchema, offset: lightSchema });
+export type MatrixFileRequest = z.infer<typeof matrixFileRequestSchema>;

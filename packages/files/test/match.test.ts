@@ -72,13 +72,7 @@ describe('the finder, on JPEGs', () => {
       const light = frames[i % frames.length]!;
       const truth = drawTruth(random);
       const [quality, sampling] = [60 + Math.floor(36 * random()), random() < 0.5 ? '4:2:0' : '4:4:4'];
-      const { codes, jpeg } = await throughJpeg(
-        saveAs(truth, light),
-        light.width,
-        light.height,
-        quality,
-        sampling,
-      );
+      const { codes, jpeg } = await throughJpeg(saveAs(truth, light), light.width, light.height, quality, sampling);
       const result: MatchResult = found(light, { ...light, planes: planesOf(codes), jpeg });
       if (result.verdict === 'cannot-tell') cannot++;
       else if (!isFound(result, truth))

@@ -56,6 +56,14 @@ ${rows.join('\n')}
 `;
 }
 
-/** A matrix as a .spimtx file: three rows of three numbers and an offset, here none. */
-export const writeSpimtx = (matrix: ArrayLike<number>): string =>
-  [0, 3, 6].map((at) => `${[0, 1, 2].map((c) => matrix[at + c]!.toFixed(9)).join(' ')} 0`).join('\n') + '\n';
+/** Offsets of a .spimtx file count in 65,535ths, as the reference colour library reads them. */
+const spimtxOffset = 65535;
+
+/** A matrix as a .spimtx file: three rows of three numbers and an offset. */
+export const writeSpimtx = (matrix: ArrayLike<number>, offset: ArrayLike<number> = [0, 0, 0]): string =>
+  [0, 1, 2]
+    .map((row) => {
+      const factors = [0, 1, 2].map((c) => matrix[3 * row + c]!.toFixed(9)).join(' ');
+      return `${factors} ${offset[row] ? (spimtxOffset * offset[row]).toFixed(6) : '0'}\n`;
+    })
+    .join('');

@@ -1,7 +1,6 @@
-import { isLinearMap, mergeSteps } from '../colour/merge.ts';
+import { mergeSteps } from '../colour/merge.ts';
 import { identity3 } from '../colour/matrix.ts';
 import type { ColourStep } from '../colour/steps.ts';
-import type { ViewChoice } from '../colour/views.ts';
 import type { ShotColour } from '../config/shotColour.ts';
 import type { Heap } from '../kernel/heap.ts';
 import { readLut } from '../lut/read.ts';
@@ -12,38 +11,42 @@ import { probeColours, throughSteps } from './candidates.ts';
 export const writtenKinds = ['cube', 'clf', 'spimtx'] as const;
 export type WrittenKind = (typeof writtenKinds)[number];
 
-/** A viewing as a file for other programs. */
-export interface WrittenView {
+/** Steps as a file for other programs. */
+export interface WrittenLut {
   readonly text: string;
-  /** How far the file, read again, lies from the exact viewing, in 8-bit codes over colours of many hues and brightnesses. */
+  /** How far the file, read again, lies from the exact steps, in 8-bit codes over colours of many hues and brightnesses. */
   readonly error: { readonly mean: number; readonly p99: number; readonly max: number };
   /** The light that the file can take: beyond, it shows its ends. */
   readonly holds: readonly [low: number, high: number];
 }
 
-export interface ViewToWrite {
+export interface LutToWrite {
   readonly colour: ShotColour;
   readonly workingSpace: string;
-  readonly viewing: ViewChoice;
+  /** From the working space to what the file gives. */
+  readonly steps: readonly ColourStep[];
+  /** What the steps are, for its title. */
+  readonly title: string;
+  /** What the file gives, in words. */
+  readonly output: string;
   /** The space of the numbers that the file takes, a log space as a rule. */
   readonly space: string;
   readonly size: number;
   readonly kind: WrittenKind;
 }
 
-/** A viewing cannot be written in a kind of file. */
+/** Steps cannot be written in a kind of file. */
 export class WritingError extends Error {}
 
 /**
- * Writes a viewing as a LUT file for numbers of a space, and says how far it lies from the exact one. Throws a WritingError for a matrix
- * file of a viewing that bends, and UnknownNameErrors for what is not there.
+ * Writes steps from the working space as a LUT file for numbers of a space, and says how far it lies from the exact ones. Throws a
+ * WritingError for a matrix file of steps that bend, and UnknownNameErrors for what is not there.
  */
-export function writeView(task: ViewToWrite, heap: Heap): WrittenView {
-  const { colour, workingSpace, viewing, space, kind } = task;
-  const steps = mergeSteps([...colour.conversion(space, workingSpace), ...colour.view(workingSpace, viewing)]);
-  const title = `${viewing.display} / ${viewing.view}, for ${space}`;
-  const text = kind === 'spimtx' ? matrixText(steps) : cubeText(task, steps, title, heap);
-  const read = selfContainedSteps(readLut(bytesOf(text), `view.${kind}`));
+export function writeLut(task: LutToWrite, heap: Heap): WrittenLut {
+  const { colour, workingSpace, space, kind } = task;
+  const steps = mergeSteps([...colour.conversion(space, workingSpace), ...task.steps]);
+  const text = kind === 'spimtx' ? matrixText(steps) : cubeText(task, steps, heap);
+  const read = selfContainedSteps(readLut(bytesOf(text), `written.${kind}`));
   return { text, error: errorOf(task, steps, read, heap), holds: heldBy(task, heap) };
 }
 
@@ -52,26 +55,21 @@ const bytesOf = (text: string) => Uint8Array.from(text, (c) => Math.min(127, c.c
 
 function matrixText(steps: readonly ColourStep[]): string {
   const unclamped = steps.filter((s) => s.kind !== 'clamp');
-  if (!isLinearMap(unclamped))
-    throw new WritingError('This viewing bends light: a matrix cannot hold it. Write it as a cube.');
-  const [first] = mergeSteps(unclamped);
-  return writeSpimtx(first?.kind === 'matrix' ? first.matrix : identity3);
+  const [first, ...others] = mergeSteps(unclamped);
+  if (others.length || (first && first.kind !== 'matrix'))
+    throw new WritingError('This bends light: a matrix cannot hold it. Write it as a cube.');
+  return first?.kind === 'matrix' ? writeSpimtx(first.matrix, first.offset) : writeSpimtx(identity3);
 }
 
-function cubeText(
-  { space, size, kind, viewing }: ViewToWrite,
-  steps: readonly ColourStep[],
-  title: string,
-  heap: Heap,
-): string {
+function cubeText({ space, size, kind, title, output }: LutToWrite, steps: readonly ColourStep[], heap: Heap): string {
   const at = (n: number, turn: number) => (Math.floor(n / size ** turn) % size) / (size - 1);
   const values = throughSteps(steps, heap, size ** 3, (n) => [at(n, 0), at(n, 1), at(n, 2)]);
-  if (kind === 'clf') return writeClf({ title, input: space, output: `${viewing.display} codes` }, size, values);
-  return writeCube(title, size, values, [`Takes numbers of ${space}, 0 to 1; gives codes of ${viewing.display}.`]);
+  if (kind === 'clf') return writeClf({ title, input: space, output }, size, values);
+  return writeCube(title, size, values, [`Takes numbers of ${space}, 0 to 1; gives ${output}.`]);
 }
 
 /** The probe colours as numbers of the file's space, those that it can take. */
-function probes({ colour, workingSpace, space }: ViewToWrite, heap: Heap): Float32Array {
+function probes({ colour, workingSpace, space }: LutToWrite, heap: Heap): Float32Array {
   const n = probeColours.length / 3;
   const all = throughSteps(colour.conversion(workingSpace, space), heap, n, (i) => [
     probeColours[3 * i]!,
@@ -87,11 +85,11 @@ function probes({ colour, workingSpace, space }: ViewToWrite, heap: Heap): Float
 }
 
 function errorOf(
-  task: ViewToWrite,
+  task: LutToWrite,
   exact: readonly ColourStep[],
   read: readonly ColourStep[],
   heap: Heap,
-): WrittenView['error'] {
+): WrittenLut['error'] {
   const numbers = probes(task, heap);
   const n = numbers.length / 3;
   const at = (i: number): readonly [number, number, number] => [
@@ -110,7 +108,7 @@ function errorOf(
 }
 
 /** The grey light at both ends of the file's numbers. */
-function heldBy({ colour, workingSpace, space }: ViewToWrite, heap: Heap): readonly [number, number] {
+function heldBy({ colour, workingSpace, space }: LutToWrite, heap: Heap): readonly [number, number] {
   const ends = throughSteps(colour.conversion(space, workingSpace), heap, 2, (i) => [i, i, i]);
   return [ends[1]!, ends[4]!];
 }

@@ -93,13 +93,20 @@ describe('the matrix of a chart', () => {
 import sys, json, numpy
 m, t, w = [numpy.array(x) for x in json.loads(sys.argv[1])]
 r = numpy.sqrt(w)[:, None]
-print(json.dumps(numpy.linalg.lstsq(m * r, t * r, rcond=None)[0].T.ravel().tolist()))`;
+matrix = numpy.linalg.lstsq(m * r, t * r, rcond=None)[0].T.ravel()
+with_one = numpy.hstack([m, numpy.ones((len(m), 1))])
+affine = numpy.linalg.lstsq(with_one * r, t * r, rcond=None)[0].T
+print(json.dumps({'matrix': matrix.tolist(), 'affine': affine[:, :3].ravel().tolist() + affine[:, 3].tolist()}))`;
     const reference = JSON.parse(
       execFileSync('/usr/bin/python3', ['-c', script, JSON.stringify([measured, publishedTargets(), weights])], {
         encoding: 'utf8',
       }),
-    ) as number[];
-    leastSquares(measured, publishedTargets(), weights).forEach((v, i) => expect(v).toBeCloseTo(reference[i]!, 9));
+    ) as { matrix: number[]; affine: number[] };
+    leastSquares(measured, publishedTargets(), weights).matrix.forEach((v, i) =>
+      expect(v).toBeCloseTo(reference.matrix[i]!, 9),
+    );
+    const affine = leastSquares(measured, publishedTargets(), weights, true);
+    [...affine.matrix, ...affine.offset].forEach((v, i) => expect(v).toBeCloseTo(reference.affine[i]!, 8));
   });
 
   test('undoes a mixing: CIEDE2000 below 1 on average, from far more', () => {
@@ -113,11 +120,26 @@ print(json.dumps(numpy.linalg.lstsq(m * r, t * r, rcond=None)[0].T.ravel().tolis
   test('keeping exposure, it differs by one factor', () => {
     const measured = publishedTargets().map((t) => apply3(mixing, t).map((v) => 3 * v) as unknown as Vector3);
     const full = solveChart(measured, publishedTargets(), even, toXyz(rec709));
-    const kept = solveChart(measured, publishedTargets(), even, toXyz(rec709), true);
+    const kept = solveChart(measured, publishedTargets(), even, toXyz(rec709), {
+      keepsExposure: true,
+      withOffset: false,
+    });
     const factors = kept.matrix.map((v, i) => v / full.matrix[i]!);
     factors.forEach((f) => expect(f).toBeCloseTo(factors[0]!, 9));
     expect(factors[0]!).toBeGreaterThan(2);
     expect(kept.averageAfter).toBe(full.averageAfter);
+  });
+
+  test('haze over the chart is no mixing: an offset takes it off, and is offered', () => {
+    const measured = publishedTargets().map((t) => apply3(mixing, t).map((v) => 0.92 * v + 0.05) as unknown as Vector3);
+    const plain = solveChart(measured, publishedTargets(), even, toXyz(rec709));
+    expect([plain.offset, plain.averageAfter > 2, plain.averageWithOffset < 1e-6]).toEqual([[0, 0, 0], true, true]);
+    const clear = solveChart(measured, publishedTargets(), even, toXyz(rec709), {
+      keepsExposure: false,
+      withOffset: true,
+    });
+    expect(clear.averageAfter).toBeLessThan(1e-6);
+    apply3(clear.matrix, [0.05, 0.05, 0.05]).forEach((v, c) => expect(v + clear.offset[c]!).toBeCloseTo(0, 9));
   });
 
   test('greys alone tell no matrix', () => {

@@ -9,7 +9,7 @@ import { throughSteps } from '../../src/match/candidates.ts';
 import { derivedLook, derivedViewing } from '../../src/match/derivedLook.ts';
 import { compareToReference } from '../../src/match/referenceProof.ts';
 import { deriveView } from '../../src/match/deriveView.ts';
-import { writeView, WritingError, type WrittenKind } from '../../src/match/writtenView.ts';
+import { writeLut, WritingError, type WrittenKind } from '../../src/match/writtenView.ts';
 import { configs, frame, heap, planesOf, saveAs, hazeTruth } from './cases.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'june-view-'));
@@ -17,7 +17,20 @@ afterAll(() => rmSync(folder, { recursive: true }));
 const colour = new ShotColour();
 const viewing = { display: 'sRGB', view: 'ACES SDR', exposure: 0 };
 const written = (kind: WrittenKind, more: object = {}) =>
-  writeView({ colour, workingSpace: 'ACEScg', viewing, space: 'ACEScct', size: 33, kind, ...more }, heap);
+  writeLut(
+    {
+      colour,
+      workingSpace: 'ACEScg',
+      steps: colour.view('ACEScg', viewing),
+      title: 'sRGB / ACES SDR',
+      output: 'codes of sRGB',
+      space: 'ACEScct',
+      size: 33,
+      kind,
+      ...more,
+    },
+    heap,
+  );
 
 /** Colours through a LUT file by the reference colour library (OpenColorIO). */
 function byReference(path: string, colours: readonly (readonly number[])[]): number[][] {
@@ -72,11 +85,13 @@ describe('a viewing written as a LUT', () => {
   test('a matrix file holds only what does not bend', () => {
     expect(() => written('spimtx')).toThrow(WritingError);
     const numbers = new ShotColour(configs[1]!.config.colour.config);
-    const own = writeView(
+    const own = writeLut(
       {
         colour: numbers,
         workingSpace: 'ACEScg',
-        viewing: { display: 'sRGB', view: 'Numbers', exposure: 1 },
+        steps: numbers.view('ACEScg', { display: 'sRGB', view: 'Numbers', exposure: 1 }),
+        title: 'numbers',
+        output: 'codes',
         space: 'ACEScg',
         size: 2,
         kind: 'spimtx',
@@ -85,6 +100,18 @@ describe('a viewing written as a LUT', () => {
     );
     expect(own.text.split('\n')[0]).toBe('2.000000000 0.000000000 0.000000000 0');
     expect(own.error.max).toBeLessThan(0.01);
+  });
+
+  test('a matrix with an offset is read by the reference colour library as it was meant', () => {
+    const [matrix, offset] = [[0.9, 0.1, 0, 0.05, 1.1, -0.02, 0, 0.2, 0.7] as const, [-0.02, -0.01, 0.005] as const];
+    const steps = [{ kind: 'matrix', matrix, offset }];
+    const path = join(folder, 'solved.spimtx');
+    writeFileSync(path, written('spimtx', { steps, space: 'ACEScg', workingSpace: 'ACEScg' }).text);
+    const [got] = byReference(path, [[0.2, 0.4, 0.6]]);
+    got!.forEach((v, r) => {
+      const want = [0.2, 0.4, 0.6].reduce((n, x, c) => n + matrix[3 * r + c]! * x, offset[r]!);
+      expect(v).toBeCloseTo(want, 5);
+    });
   });
 });
 

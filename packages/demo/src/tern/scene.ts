@@ -131,19 +131,26 @@ const patches: readonly Rgb[] = [
   [0.03, 0.03, 0.03],
 ];
 
-/** Behind the crates, out of sight in shot Landing: a chart of 24 patches and a grey card for shot Kettle. */
+/** Behind the crates, out of sight in shot Landing and where the sun comes past the rusty one: a chart of 24 patches and a grey card for shot Kettle. */
 const chart: Thing[] = [
-  box('chart', [-1.9, 0.5, 7.06], [0.4, 0.28, 0.01], 0, matt('chart board', [0.02, 0.02, 0.02])),
+  box('chart', [-1.9, 1.2, 7.06], [0.4, 0.28, 0.01], 0, matt('chart board', [0.02, 0.02, 0.02])),
   ...patches.map((albedo, i) =>
     box(
       'chart',
-      [-1.9 - ((i % 6) - 2.5) * 0.126, 0.5 + (1.5 - Math.floor(i / 6)) * 0.13, 7.072],
+      [-1.9 - ((i % 6) - 2.5) * 0.126, 1.2 + (1.5 - Math.floor(i / 6)) * 0.13, 7.072],
       [0.055, 0.055, 0.004],
       0,
       matt(`patch ${i + 1}`, albedo),
     ),
   ),
-  box('grey card', [-1.85, 1.2, 7.06], [0.3, 0.22, 0.01], 0, matt('grey card', [0.18, 0.18, 0.18])),
+  box('grey card', [-1.55, 0.66, 7.06], [0.22, 0.18, 0.01], 0, matt('grey card', [0.18, 0.18, 0.18])),
+];
+/** The outer corners of the chart's field of patches, as Kettle's camera sees them: top left, top right, bottom right, bottom left. */
+export const chartCorners: readonly Rgb[] = [
+  [-1.53, 1.45, 7.076],
+  [-2.27, 1.45, 7.076],
+  [-2.27, 0.95, 7.076],
+  [-1.53, 0.95, 7.076],
 ];
 
 const clusters: readonly (readonly Thing[])[] = [
@@ -196,7 +203,7 @@ export interface Camera {
 /** Points of view: where from and where to, each from the first frame to the last. */
 const moves = {
   landing: { from: [-0.35, 1.42, -0.6], by: [0.7, 0.05, 0.45], target: [0.05, 0.72, 6], width: 0.98 },
-  kettle: { from: [0.2, 1.25, 10], by: [-0.25, 0.05, -0.3], target: [-0.5, 0.76, 6], width: 1.16 },
+  kettle: { from: [0.2, 1.25, 10], by: [-0.25, 0.05, -0.3], target: [-0.72, 0.8, 6], width: 1.3 },
   sea: { from: [0.2, 1.6, 12.5], by: [-0.25, 0.05, -0.3], target: [0.6, 1.25, 40], width: 0.92 },
   lastBoat: { from: [-2.4, 1.7, 0.8], by: [0.3, 0, 0.5], target: [1.7, 0.75, 9], width: 0.94 },
 } as const;

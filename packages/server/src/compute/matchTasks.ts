@@ -10,6 +10,8 @@ import {
   throughSteps,
   toXyz,
   type ChartCorners,
+  type ChartFreedom,
+  type Matrix3,
   type ChartPatch,
   type ChartSolution,
   type Vector3,
@@ -28,12 +30,12 @@ import {
   type CandidateConfig,
   ShotColour,
   UnknownNameError,
-  writeView,
+  writeLut,
   WritingError,
   type ColourKey,
   type DerivedView,
   type WrittenKind,
-  type WrittenView,
+  type WrittenLut,
   type LedgerDocument,
   type LightPicture,
   type MatchProgress,
@@ -226,16 +228,50 @@ export const deriveReference = (
     return { text: derivedLook(derived, task.title, threadHeap()), unseen, curvesAlone, coverage };
   });
 
-/** A shot's viewing as a LUT file. */
-export const writeViewing = (task: {
+interface LutTask {
   readonly colour: ColourPlace;
   readonly workingSpace: string;
-  readonly viewing: Viewing;
   readonly space: string;
   readonly size: number;
   readonly kind: WrittenKind;
-}): Promise<Answered<WrittenView>> =>
-  answered(() => Promise.resolve(writeView({ ...task, colour: colourOf(task.colour) }, threadHeap())));
+}
+
+/** A shot's viewing as a LUT file. */
+export const writeViewing = (task: LutTask & { readonly viewing: Viewing }): Promise<Answered<WrittenLut>> =>
+  answered(async () => {
+    const { viewing, workingSpace } = task;
+    const colour = colourOf(task.colour);
+    return writeLut(
+      {
+        ...task,
+        colour,
+        steps: colour.view(workingSpace, viewing),
+        title: `${viewing.display} / ${viewing.view}, for ${task.space}`,
+        output: `codes of ${viewing.display}`,
+      },
+      threadHeap(),
+    );
+  });
+
+/** A matrix in the working space as a LUT file that takes and gives numbers of a space. */
+export const writeMatrix = (
+  task: LutTask & { readonly matrix: readonly number[]; readonly offset: Vector3 },
+): Promise<Answered<WrittenLut>> =>
+  answered(async () => {
+    const { workingSpace, space, offset } = task;
+    const colour = colourOf(task.colour);
+    const matrix = task.matrix as unknown as Matrix3;
+    return writeLut(
+      {
+        ...task,
+        colour,
+        steps: [{ kind: 'matrix', matrix, offset }, ...colour.conversion(workingSpace, space)],
+        title: `solved by a chart, for ${space}`,
+        output: `numbers of ${space}`,
+      },
+      threadHeap(),
+    );
+  });
 
 /** The mean of a region of a frame's light in the working space, outliers left out. */
 export const measurePatch = (
@@ -254,7 +290,7 @@ export interface ChartTask extends LightTask {
   readonly target?: LightTask | undefined;
   /** Patches that do not count, by their place. */
   readonly without: readonly number[];
-  readonly keepsExposure: boolean;
+  readonly freedom: ChartFreedom;
 }
 
 /** A chart's patches, and the matrix in the working space that takes them nearest to their targets. */
@@ -262,7 +298,7 @@ export const measureChart = (
   task: ChartTask,
 ): Promise<Answered<ChartSolution & { patches: readonly ChartPatch[]; targets: readonly Vector3[] }>> =>
   answered(async () => {
-    const { workingSpace, colour, corners, target, without, keepsExposure } = task;
+    const { workingSpace, colour, corners, target, without, freedom } = task;
     const colours = colourOf(colour);
     const primaries = colours.linearTwin(workingSpace)?.primaries;
     if (!primaries)
@@ -283,7 +319,7 @@ export const measureChart = (
       targets,
       weights,
       toXyz(primaries),
-      keepsExposure,
+      freedom,
     );
     return { ...solved, patches, targets };
   });

@@ -95,6 +95,7 @@ export {
   measurePatch,
   proveReference,
   writeViewing,
+  writeMatrix,
 } from './matchTasks.ts';
 
 /** Writes one frame of a job file's output. */

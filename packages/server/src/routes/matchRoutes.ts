@@ -3,6 +3,7 @@ import {
   applyRowSchema,
   carryRequestSchema,
   chartRequestSchema,
+  matrixFileRequestSchema,
   patchRequestSchema,
   viewFileRequestSchema,
   type MatchLine,
@@ -10,7 +11,7 @@ import {
 import type { Context } from '../context.ts';
 import { describeError } from '../errors.ts';
 import { carryOver } from '../shots/carryOver.ts';
-import { deriveView, viewFile } from '../shots/derivedView.ts';
+import { deriveView, matrixFile, viewFile } from '../shots/derivedView.ts';
 import { measureChart, measurePatch } from '../shots/measured.ts';
 import { applyRow, findReference, proveReference, undoRow } from '../shots/match.ts';
 import { requireShot } from '../shots/shotRows.ts';
@@ -98,6 +99,11 @@ export function matchRoutes(context: Context): Router {
   router.post('/shots/:id/view-file', async (request, response) => {
     const asked = viewFileRequestSchema.parse(request.body);
     response.json(await viewFile(context, await requireShot(db, request.params.id), asked));
+  });
+
+  router.post('/shots/:id/matrix-file', async (request, response) => {
+    const asked = matrixFileRequestSchema.parse(request.body);
+    response.json(await matrixFile(context, await requireShot(db, request.params.id), asked));
   });
 
   return router;

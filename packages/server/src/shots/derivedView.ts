@@ -1,10 +1,12 @@
 import { mkdir, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import type { WrittenLut } from '@june-haze/core';
 import { temporaryName } from '@june-haze/files';
 import {
   viewingSchema,
   type DerivedAnswer,
   type MatchState,
+  type MatrixFileRequest,
   type ViewFile,
   type ViewFileRequest,
 } from '@june-haze/contract';
@@ -43,21 +45,31 @@ export async function deriveView(context: MatchPlaces, row: ShotRow, state: Matc
 }
 
 /** The shot's viewing as a LUT file, with how far it lies from the exact one. */
-export async function viewFile(
-  { db, pool, places }: MatchPlaces,
-  row: ShotRow,
-  asked: ViewFileRequest,
-): Promise<ViewFile> {
+export async function viewFile(places: MatchPlaces, row: ShotRow, asked: ViewFileRequest): Promise<ViewFile> {
   const viewing = viewingSchema.parse(row.viewing);
-  const written = granted(
-    await pool.run('writeViewing', {
-      ...asked,
-      colour: { key: await colourKey(db, row), folder: places.libraryFolder },
-      workingSpace: row.working_space,
-      viewing,
-    }),
-  );
-  const words = [row.name, viewing.display, viewing.view, 'from', asked.space].join(' ');
-  const { text, error, holds } = written;
-  return { name: `${words.replace(/[^A-Za-z0-9.-]+/g, '_')}.${asked.kind}`, text, error, holds: [...holds] };
+  const place = await lutPlace(places, row);
+  const written = granted(await places.pool.run('writeViewing', { ...asked, ...place, viewing }));
+  return lutFile(written, [row.name, viewing.display, viewing.view, 'from', asked.space], asked);
 }
+
+/** A chart's matrix as a LUT file that takes and gives numbers of a space. */
+export async function matrixFile(places: MatchPlaces, row: ShotRow, asked: MatrixFileRequest): Promise<ViewFile> {
+  const written = granted(await places.pool.run('writeMatrix', { ...asked, ...(await lutPlace(places, row)) }));
+  return lutFile(written, [row.name, 'solved by a chart in', asked.space], asked);
+}
+
+async function lutPlace({ db, places }: MatchPlaces, row: ShotRow) {
+  const colour = { key: await colourKey(db, row), folder: places.libraryFolder };
+  return { colour, workingSpace: row.working_space };
+}
+
+const lutFile = (
+  { text, error, holds }: WrittenLut,
+  words: readonly string[],
+  { kind }: ViewFileRequest,
+): ViewFile => ({
+  name: `${words.join(' ').replace(/[^A-Za-z0-9.-]+/g, '_')}.${kind}`,
+  text,
+  error,
+  holds: [...holds],
+});

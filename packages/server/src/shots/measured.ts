@@ -28,7 +28,7 @@ export async function measureChart(
   asked: ChartRequest,
 ): Promise<ChartAnswer> {
   const { db, pool, places } = context;
-  const { corners, without, keepsExposure, targetPass } = asked;
+  const { corners, without, targetPass, keepsExposure, withOffset } = asked;
   const taskOf = async (of: MatchState) => {
     const { source, pass, files, frame } = await openLight(context, of);
     return { source, pass, files, frame };
@@ -43,7 +43,7 @@ export async function measureChart(
       corners,
       target,
       without,
-      keepsExposure,
+      freedom: { keepsExposure, withOffset },
     }),
   );
 }

@@ -20,6 +20,8 @@ import type { OnHeld } from './engine/PictureEngine.ts';
 import type { Plans } from './engine/plans.ts';
 import { seenOf, type Lying } from './geometry.ts';
 import { WarningsTag } from './inspect/WarningsTag.tsx';
+import { BeingMade } from './BeingMade.tsx';
+import { Dots, type PictureDot } from './Dots.tsx';
 import { PaneTags, tagOf } from './PaneTags.tsx';
 import { inWords, PictureCanvas } from './PictureCanvas.tsx';
 import { gridFrom, PixelGrid } from './PixelGrid.tsx';
@@ -65,6 +67,7 @@ interface Props {
   readonly ahead: readonly number[] | undefined;
   readonly onHeld: OnHeld | undefined;
   readonly drag: PictureDrag | undefined;
+  readonly dots: readonly PictureDot[];
   /** Hears how long a picture took, in words. */
   readonly onTime: (words: string) => void;
 }
@@ -361,6 +364,7 @@ export function Pane(props: Props) {
         />
       )}
       {side && <i className="between-halves" aria-hidden style={{ left: lying.pane.width }} />}
+      <Dots dots={props.dots} laid={laid} />
       <ProbeLayer
         handle={probe}
         shot={shot}
@@ -386,20 +390,7 @@ export function Pane(props: Props) {
       >
         <WarningsTag warn={warn} warned={seen.warned} clipped={seen.clipped} />
       </PaneTags>
-      {!drawnA && failure === undefined && sight && (
-        <div
-          className="making-picture"
-          role="status"
-          style={{
-            left: laid.left,
-            top: laid.top,
-            width: lying.picture.width * laid.scaleX,
-            height: lying.picture.height * laid.scale,
-          }}
-        >
-          The picture is being made
-        </div>
-      )}
+      {!drawnA && failure === undefined && sight && <BeingMade laid={laid} lying={lying} />}
     </div>
   );
 }

@@ -22,6 +22,7 @@ import type { Plans } from './engine/plans.ts';
 import { lay, type View } from './geometry.ts';
 import { InspectBar } from './inspect/InspectBar.tsx';
 import { useInspection } from './inspect/useInspection.ts';
+import type { PictureDot } from './Dots.tsx';
 import { Pane, type PaneHandle } from './Pane.tsx';
 import { PlacesMenu } from './places/PlacesMenu.tsx';
 import { ScopesDrawer } from './scopes/ScopesDrawer.tsx';
@@ -81,6 +82,8 @@ export interface ViewerProps {
   /** What stands before what is looked at. */
   readonly lead?: ReactNode;
   readonly handle?: Ref<ViewerHandle>;
+  /** Marks that the stage sets on the picture. */
+  readonly dots?: readonly PictureDot[];
   /** What a drag in the picture moves, in place of the view. */
   readonly drag?: PictureDrag | undefined;
 }
@@ -237,6 +240,7 @@ export function Viewer(props: ViewerProps) {
         ahead={ahead}
         onHeld={onHeld}
         drag={drag}
+        dots={props.dots ?? noDots}
         onTime={onTime}
       />
       {open && (
@@ -282,3 +286,5 @@ function bakedWords({ of }: SightChoice, document: LedgerDocument): string | und
   const looks = new Set(bakedLooks(document).map((b) => b.look));
   return looks.size ? [...looks].join(', ') : undefined;
 }
+
+const noDots = [] as const;

@@ -1,26 +1,34 @@
 import { Button, Select, Switch } from 'antd';
 import { useMutation } from '@tanstack/react-query';
-import { dataRoles, type Adjustment } from '@june-haze/core';
-import { chartAnswerSchema, type ChartRequest, type Shot } from '@june-haze/contract';
-import { useState } from 'react';
+import { dataRoles, type Adjustment, type ShotColour } from '@june-haze/core';
+import { chartAnswerSchema, type ChartAnswer, type ChartRequest, type Shot } from '@june-haze/contract';
+import { useEffect, useMemo, useState } from 'react';
 import { request } from '../../api/request.ts';
 import { useShotChange } from '../../api/shots.ts';
+import type { PictureDot } from '../../viewer/Dots.tsx';
 import { PatchTable } from './PatchTable.tsx';
 import { RowsSelect, useRows, withAdjustments } from './rowsToChange.tsx';
+import { WriteLut } from './WriteLut.tsx';
 
 interface Props {
   readonly shot: Shot;
   /** The pixels that are pinned in the picture: the first four are the chart's corners. */
   readonly pins: () => readonly (readonly [number, number])[];
+  readonly colour: ShotColour | undefined;
+  /** What each patch is off by, to be shown on the picture. */
+  readonly onDots: (dots: readonly PictureDot[]) => void;
 }
 
+/** An offset is offered where it leaves less than this share. */
+const offered = 0.6;
+
 type Settings = Omit<ChartRequest, 'corners'>;
-const atFirst: Settings = { targetPass: null, without: [], keepsExposure: false };
+const atFirst: Settings = { targetPass: null, without: [], keepsExposure: false, withOffset: false };
 const pinFirst =
   'Pin the four corners of the field of patches first (P, then Shift+P at each): top left, top right, bottom right, bottom left.';
 
 /** A chart of 24 patches, placed by four pins: measured, brought to its targets by a matrix, which is set on rows of the ledger. */
-export function Chart({ shot, pins }: Props) {
+export function Chart({ shot, pins, colour, onDots }: Props) {
   const change = useShotChange();
   const choice = useRows(shot.ledger.document);
   const { into } = choice;
@@ -46,10 +54,20 @@ export function Chart({ shot, pins }: Props) {
       .map((p) => ({ value: p.name, label: `the same chart in ${p.name}` })),
   ];
   const found = measure.data;
+  const dots = useMemo(() => (found ? dotsOf(found, settings.without) : []), [found, settings.without]);
+  useEffect(() => {
+    onDots(dots);
+    return () => onDots([]);
+  }, [dots, onDots]);
   const set = () => {
     if (!found) return;
     const { document, revision } = shot.ledger;
-    const matrix = { enabled: true, kind: 'matrix', matrix: [...found.matrix] } as unknown as Adjustment;
+    const matrix = {
+      enabled: true,
+      kind: 'matrix',
+      matrix: [...found.matrix],
+      offset: [...found.offset],
+    } as unknown as Adjustment;
     change.mutate({
       path: `/shots/${shot.id}/ledger`,
       method: 'PUT',
@@ -77,6 +95,13 @@ export function Chart({ shot, pins }: Props) {
           <p role="status">
             CIEDE2000 on average <span className="number">{found.averageBefore.toFixed(2)}</span> with exposure alone,{' '}
             <span className="number">{found.averageAfter.toFixed(2)}</span> with the matrix.
+            {found.averageWithOffset < offered * found.averageAfter && (
+              <>
+                {' '}
+                Light lies over the chart: with an offset it is{' '}
+                <span className="number">{found.averageWithOffset.toFixed(2)}</span>.
+              </>
+            )}
           </p>
           <div className="view-file">
             <label htmlFor="chart-target">targets are</label>
@@ -97,6 +122,16 @@ export function Chart({ shot, pins }: Props) {
               />{' '}
               stays as it is
             </span>
+            <label htmlFor="chart-offset">haze or flare</label>
+            <span>
+              <Switch
+                id="chart-offset"
+                size="small"
+                checked={settings.withOffset}
+                onChange={(withOffset) => begin({ withOffset })}
+              />{' '}
+              is taken off as an offset
+            </span>
             <label htmlFor="chart-rows">on</label>
             <RowsSelect id="chart-rows" {...choice} />
           </div>
@@ -106,11 +141,29 @@ export function Chart({ shot, pins }: Props) {
             without={settings.without}
             onWithout={(without) => begin({ without: [...without] })}
           />
-          <Button size="small" type="primary" disabled={!into.length} onClick={set}>
-            Set on {into.length} {into.length === 1 ? 'row' : 'rows'}
-          </Button>
+          <div className="bar">
+            <Button size="small" type="primary" disabled={!into.length} onClick={set}>
+              Set on {into.length} {into.length === 1 ? 'row' : 'rows'}
+            </Button>
+            <WriteLut
+              title="Write this matrix as a file"
+              path={`/shots/${shot.id}/matrix-file`}
+              more={{ matrix: found.matrix, offset: found.offset }}
+              atFirst={{ space: shot.workingSpace, size: 33, kind: 'spimtx' }}
+              colour={colour}
+            >
+              A matrix takes and gives light of {shot.workingSpace}; a cube takes and gives numbers of a log space.
+            </WriteLut>
+          </div>
         </div>
       )}
     </section>
   );
 }
+
+/** A dot on each patch with what it is off by once the matrix is set. */
+const dotsOf = ({ patches, after }: ChartAnswer, without: readonly number[]): PictureDot[] =>
+  patches.map(({ at, clipped }, i) => ({
+    at,
+    words: without.includes(i) || clipped > 0 ? '–' : after[i]!.toFixed(1),
+  }));

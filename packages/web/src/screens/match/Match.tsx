@@ -1,9 +1,10 @@
-import { useCallback, useMemo, useRef } from 'react';
+import { useCallback, useMemo, useRef, useState } from 'react';
 import type { Shot } from '@june-haze/contract';
 import { Link } from 'react-router';
 import { useShotColour } from '../../api/colour.ts';
 import { Split } from '../../frame/Split.tsx';
 import { useThisShot } from '../../frame/ShotFrame.tsx';
+import type { PictureDot } from '../../viewer/Dots.tsx';
 import type { SightChoice } from '../../viewer/sights.ts';
 import { Viewer, type ViewerHandle } from '../../viewer/Viewer.tsx';
 import { CarryOver } from './CarryOver.tsx';
@@ -31,6 +32,7 @@ export function Match() {
   const proving = useProof(shot);
   const viewer = useRef<ViewerHandle>(null);
   const region = useCallback(() => viewer.current?.region() ?? null, []);
+  const [dots, setDots] = useState<readonly PictureDot[]>([]);
   const pins = useCallback(() => viewer.current?.pins() ?? [], []);
   // By themselves, so that an answer that changes no source makes no picture anew.
   const sources = useMemo(() => asTheyLie(shot.sources, match.source), [shot.sources, match.source]);
@@ -62,6 +64,7 @@ export function Match() {
               colourKey={shot.colour}
               frame={match.frame}
               main={main}
+              dots={dots}
               {...(reference ? { atFirst } : {})}
               lead={<ComparedChoice shot={shot} source={source} reference={reference} />}
             />
@@ -88,7 +91,7 @@ export function Match() {
               <CarryOver shot={shot} />
             </div>
             <Neutralise shot={shot} colour={colour} region={region} />
-            <Chart shot={shot} pins={pins} />
+            <Chart shot={shot} pins={pins} colour={colour} onDots={setDots} />
             <RendererNote shot={shot} colour={colour} />
           </section>
         }
