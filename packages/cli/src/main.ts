@@ -59,6 +59,7 @@ june
   .description('what made a picture of a linear frame: space, view, look, trims and mistakes, ranked')
   .option('--config <config>', 'a config to search beside the built-in one; may be repeated', gather)
   .option('--layer <name>', 'the layer that was shown; the beauty when left out')
+  .option('--note <words>', 'what the renderer said: a first guess, and what decides where the picture cannot')
   .option('--json', 'as JSON')
   .action(action(async () => (await import('./match.ts')).match));
 june

@@ -14,6 +14,7 @@ import { openConfig, readCodes, readLight } from '@june-haze/files';
 interface MatchOptions {
   config?: string[];
   layer?: string;
+  note?: string;
   json?: boolean;
 }
 
@@ -34,7 +35,7 @@ export async function match(linear: string, reference: string, options: MatchOpt
     await readLight(linear, basename(linear), options.layer),
     await readCodes(reference, basename(reference)),
   ];
-  const search = findMatch({ light, picture, configs, chromaticities }, heap);
+  const search = findMatch({ light, picture, configs, chromaticities, note: options.note }, heap);
   let step = search.next();
   while (!step.done) step = search.next();
   const result = step.value;
@@ -44,7 +45,7 @@ export async function match(linear: string, reference: string, options: MatchOpt
 
 /** The answer as `june match --json` prints it. */
 function told(result: MatchResult) {
-  const { verdict, explained, reason, best, ranking, ties, registration, fitness, left, tried } = result;
+  const { verdict, explained, reason, best, ranking, ties, registration, fitness, left, tried, said } = result;
   const row = ({ configId, ...r }: MatchRow) => ({ ...r, config: configId ?? 'builtin' });
   return {
     verdict,
@@ -55,17 +56,19 @@ function told(result: MatchResult) {
     reason,
     registration,
     fitness,
+    said,
     tried,
     left,
   };
 }
 
-function inWords({ verdict, reason, ranking, fitness, tried, left }: MatchResult): string {
+function inWords({ verdict, reason, ranking, fitness, said, tried, left }: MatchResult): string {
   const line = (r: MatchRow) =>
     [r.space, r.display, r.view, r.look ? `look ${r.look}` : undefined].filter(Boolean).join(' · ') +
     `  ${r.reason}; CIEDE2000 99 % ${r.deltaE.p99.toFixed(2)}`;
   return [
     `${verdict}: ${reason}`,
+    ...(said === null ? [] : [said]),
     ...fitness.doubts.map((d) => `doubt: ${d}`),
     ...ranking.map((r, i) => `${i + 1}. ${line(r)}`),
     `${tried} combinations tried`,

@@ -93,6 +93,8 @@ const frameNumber = z.number().int().min(-9_999_999).max(9_999_999);
 
 export const jobSchema = z.strictObject({
   version: z.literal(1),
+  /** What a person read off the renderer, in its own words: for those who take the job over, no pixel depends on it. */
+  rendererNote: z.string().max(4000).default(''),
   /** The first and the last frame. */
   frames: z.tuple([frameNumber, frameNumber]),
   rate: z.number().positive().max(1000).default(24),

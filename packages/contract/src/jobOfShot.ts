@@ -37,6 +37,7 @@ export function jobOfShot(shot: Shot, places: JobPlaces): ExportedJob {
   const seen = picturesLook(shot) === false ? { look: null, lookFile: null } : { look, lookFile: looked(lookFile) };
   const found = {
     version: 1,
+    ...(shot.match.note ? { rendererNote: shot.match.note } : {}),
     frames: [shot.firstFrame, shot.lastFrame],
     rate: shot.rate,
     size: [shot.width, shot.height],

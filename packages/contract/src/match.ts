@@ -59,6 +59,7 @@ export const matchResultSchema = z.object({
   ranking: z.array(matchRowSchema).readonly(),
   ties: z.array(matchRowSchema).readonly(),
   leftOver: leftOverSchema.optional(),
+  said: z.string().nullable(),
   fitness: z.object({ fit: z.boolean(), doubts: z.array(z.string()).readonly() }),
   registration: registrationSchema,
   left: z.array(z.object({ what: z.string(), why: z.string() })).readonly(),

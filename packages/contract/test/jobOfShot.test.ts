@@ -48,6 +48,7 @@ const shot = (more: object = {}, entries: object[] = [entry('one', 'sun')]) =>
     sources: [source('one')],
     ledger: { document: { version: 2, entries } },
     outputs: [],
+    match: { note: '' },
     ...more,
   }) as unknown as Shot;
 const places: JobPlaces = {

@@ -9,6 +9,7 @@ import { fitness, type Fitness } from './fitness.ts';
 import { mistakeWords, savedBy } from './mistakes.ts';
 import { leftOver, type LeftOver } from './leftOver.ts';
 import { averagedAfter, register, type Registered, type Registration } from './register.ts';
+import { guessIsSaid, saidOf, saidWords, viewIsSaid, type Said } from './said.ts';
 import { matchSamples, type MatchSamples } from './samples.ts';
 import {
   Leaders,
@@ -31,6 +32,8 @@ export interface FinderTask {
   readonly configs: readonly CandidateConfig[];
   /** The primaries that the linear file says its numbers have. */
   readonly chromaticities?: Primaries | undefined;
+  /** What a person read off the renderer: a first guess, and what decides where the picture cannot. */
+  readonly note?: string | undefined;
 }
 
 export interface MatchResult {
@@ -46,6 +49,8 @@ export interface MatchResult {
   /** What lies between the picture and the best row, by brightness and place. */
   readonly leftOver: LeftOver | undefined;
   readonly fitness: Fitness;
+  /** How the renderer's words and the best row lie to each other; null where none were said. */
+  readonly said: string | null;
   readonly registration: Registration;
   /** Views that could not be tried, with the reason. */
   readonly left: CandidateConfig['left'];
@@ -74,11 +79,13 @@ const [apart, apartInJpeg] = [0.01, 0.05];
  * sizes that do not fit, and an Error where no config offers anything to try.
  */
 export function* findMatch(
-  { light, picture, configs, chromaticities }: FinderTask,
+  { light, picture, configs, chromaticities, note = '' }: FinderTask,
   heap: Heap,
 ): Generator<MatchProgress, MatchResult> {
   const first = register(light, picture);
-  const views = configs.flatMap((of) => of.views.map((view) => ({ of, view })));
+  const said = saidOf(note, configs);
+  const all = configs.flatMap((of) => of.views.map((view) => ({ of, view, first: viewIsSaid(said, of, view) })));
+  const views = [...all.filter((v) => v.first), ...all.filter((v) => !v.first)];
   if (!views.length) throw new Error('No config offers a view to try.');
   const ways = [first, averagedAfter(light, first)].filter((r) => r !== undefined).map(wayOf);
   const samples = matchSamples(first.light, first.picture, first.picture.jpeg !== undefined || ways.length > 1);
@@ -97,7 +104,14 @@ export function* findMatch(
   }
   const decided = yield* decideLeaders(leaders, samples, targets, ways, heap, views.length);
   const tried = configs.reduce((n, c) => n + c.views.length * c.spaces.length, 0);
-  return resultOf(decided, { registered: first, chromaticities, left: configs.flatMap((c) => c.left), tried, heap });
+  return resultOf(decided, {
+    registered: first,
+    chromaticities,
+    said,
+    left: configs.flatMap((c) => c.left),
+    tried,
+    heap,
+  });
 }
 
 /** A way in which both pictures lie on each other, with some rows of them and all. */
@@ -207,12 +221,14 @@ const encodingOf = ({ of, view }: Guess): CodeEncoding =>
 interface Told {
   readonly registered: Registered;
   readonly chromaticities: Primaries | undefined;
+  readonly said: Said;
   readonly left: CandidateConfig['left'];
   readonly tried: number;
   readonly heap: Heap;
 }
 
-function resultOf(decided: readonly Placed[], told: Told): MatchResult {
+function resultOf(found: readonly Placed[], told: Told): MatchResult {
+  const decided = saidFirst(found, told.said);
   const [best, ...others] = decided;
   const { registered, heap } = told;
   const common = {
@@ -235,10 +251,14 @@ function resultOf(decided: readonly Placed[], told: Told): MatchResult {
       rowOf(d, told, d === best ? seen : seenOf(d, false), d === best ? confidenceOf(best, next, unlike.length) : 0),
     );
   const row = rows[0]!;
+  const isSaid = guessIsSaid(told.said, best.guess);
+  const lacking = () =>
+    lackingColours(best.guess, unlike[0]!.guess, heap) + (isSaid ? ' The first is what the renderer said.' : '');
   return {
     ...common,
     ...judged,
-    reason: judged.verdict === 'cannot-tell' ? lackingColours(best.guess, unlike[0]!.guess, heap) : judged.reason,
+    reason: judged.verdict === 'cannot-tell' ? lacking() : judged.reason,
+    said: saidWords(told.said, best.guess),
     best: row,
     ranking: rows,
     ties: [
@@ -251,6 +271,15 @@ function resultOf(decided: readonly Placed[], told: Told): MatchResult {
     leftOver: rest,
     fitness: fitness(best, rest, registered, heap),
   };
+}
+
+/** Of rows that the picture cannot tell apart, the one that the renderer's words say comes first. */
+function saidFirst(decided: readonly Placed[], said: Said): readonly Placed[] {
+  const [best] = decided;
+  if (!best || guessIsSaid(said, best.guess)) return decided;
+  const jpeg = best.way.all.picture.jpeg !== undefined;
+  const meant = decided.find((d) => guessIsSaid(said, d.guess) && sameHere(best, d, jpeg));
+  return meant ? [meant, ...decided.filter((d) => d !== meant)] : decided;
 }
 
 const sameHere = (a: Placed, b: Placed, jpeg: boolean): boolean =>

@@ -6,9 +6,9 @@ import { configs, heap } from './cases.ts';
 export function found(
   light: LightPicture,
   picture: CodePicture,
-  chromaticities?: Parameters<typeof findMatch>[0]['chromaticities'],
+  more: Partial<Parameters<typeof findMatch>[0]> = {},
 ): MatchResult {
-  const search = findMatch({ light, picture, configs, chromaticities }, heap);
+  const search = findMatch({ light, picture, configs, ...more }, heap);
   let step = search.next();
   while (!step.done) step = search.next();
   return step.value;

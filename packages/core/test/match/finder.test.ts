@@ -2,8 +2,20 @@ import { describe, expect, test } from '@jest/globals';
 import { ap1 } from '../../src/colour/primaries.ts';
 import type { CodePicture, LightPicture, ThreePlanes } from '../../src/match/pictures.ts';
 import { randomFrom } from '../operations/surroundings.ts';
+import { findMatch, type MatchProgress } from '../../src/match/finder.ts';
 import { found } from './find.ts';
-import { drawTruth, frame, isFound, planesOf, saveAs, wordsOf, type Truth, plainTruth } from './cases.ts';
+import {
+  configs,
+  drawTruth,
+  frame,
+  heap,
+  isFound,
+  planesOf,
+  saveAs,
+  wordsOf,
+  type Truth,
+  plainTruth,
+} from './cases.ts';
 
 describe('the finder', () => {
   const frames = Array.from({ length: 9 }, (_, i) => frame(1 + i, 96, 54));
@@ -137,8 +149,39 @@ describe('what a reference cannot be', () => {
 
 describe('what the file says', () => {
   test('primaries that contradict the space that makes the picture are named', () => {
-    const result = found(light, saved({ ...plainTruth, space: 'Linear Rec.709' }), ap1);
+    const result = found(light, saved({ ...plainTruth, space: 'Linear Rec.709' }), { chromaticities: ap1 });
     expect([result.best!.space, result.best!.mistake]).toEqual(['Linear Rec.709', 'wrong-primaries']);
-    expect(found(light, saved(plainTruth), ap1).best!.mistake).toBe(null);
+    expect(found(light, saved(plainTruth), { chromaticities: ap1 }).best!.mistake).toBe(null);
+  });
+});
+
+describe('what the renderer said', () => {
+  test('is tried first', () => {
+    const picture = saved({ ...plainTruth, exposure: 0.5 });
+    const first = (note: string) => findMatch({ light, picture, configs, note }, heap).next().value as MatchProgress;
+    const views = (note: string) => new Set(first(note).rows.map(({ guess }) => guess.view.view));
+    expect(views('view Haze')).toEqual(new Set(['Haze']));
+    expect(views('')).not.toEqual(new Set(['Haze']));
+  });
+
+  test.each([
+    ['sRGB display, ACES SDR view, exposure 0.5', /^It is what/],
+    ['ACES SDR, exposure +1', /^It is not what the renderer said, which is taken for .*ACES SDR · exposure 1/],
+    ['view: Haze', /^It is not what .*Haze/],
+    ['gloaming over zinc', /fit nothing/],
+  ])('%s: is told beside what was found', (note, words) => {
+    const result = found(light, saved({ ...plainTruth, exposure: 0.5 }), { note });
+    expect(isFound(result, { ...plainTruth, exposure: 0.5 })).toBe(true);
+    expect(result.said).toMatch(words);
+  });
+
+  test('decides where the picture cannot', () => {
+    const grey = { ...light, planes: [0, 1, 2].map(() => light.planes[1]) as unknown as ThreePlanes };
+    for (const space of ['ACEScg', 'Linear Rec.709']) {
+      const result = found(grey, saved(plainTruth, grey), { note: `space: ${space}, view: ACES SDR, display: sRGB` });
+      expect([result.verdict, result.best!.space]).toEqual(['cannot-tell', space]);
+      expect(result.reason).toMatch(/The first is what the renderer said/);
+    }
+    expect(found(grey, saved(plainTruth, grey)).said).toBe(null);
   });
 });

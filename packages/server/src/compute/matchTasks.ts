@@ -141,6 +141,8 @@ export interface FindTask extends LightTask {
   readonly reference: FrameFile;
   readonly chromaticities: Primaries | undefined;
   readonly configs: readonly ConfigToSearch[];
+  /** What a person read off the renderer. */
+  readonly note: string;
   /** Where progress is told, and where the word to stop is heard. */
   readonly channel: string;
 }
@@ -180,7 +182,10 @@ export const findReference = (task: FindTask): Promise<Answered<MatchResult | un
         await setImmediate();
         if (stopped) return undefined;
       }
-      const search = findMatch({ light, picture, configs, chromaticities: task.chromaticities }, threadHeap());
+      const search = findMatch(
+        { light, picture, configs, chromaticities: task.chromaticities, note: task.note },
+        threadHeap(),
+      );
       for (let step = search.next(); ; step = search.next()) {
         if (step.done) return step.value;
         channel.postMessage(toldProgress(step.value));

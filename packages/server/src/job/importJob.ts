@@ -71,6 +71,7 @@ async function fill(context: Context, id: string, job: Job, folder: string): Pro
   await changeShot({ db, pool, libraryFolder: places.libraryFolder }, id, {
     rate: job.rate,
     workingSpace: job.working,
+    ...(job.rendererNote ? { match: { note: job.rendererNote } } : {}),
     ...(viewing ? { viewing: { ...viewing, lookFile } } : {}),
   });
   const notices: string[] = [];

@@ -215,6 +215,7 @@ export async function findReference(
         workingSpace: row.working_space,
         chromaticities: await chromaticitiesOf(Object.values(files[sourceRow.id]!)[0]!, described, pass),
         configs: await configsToSearch(db, row),
+        note: state.note,
         channel,
       }),
     );

@@ -94,7 +94,9 @@ export function Finder({ shot }: { shot: Shot }) {
         )}
         {result && (
           <>
-            <p role="status">{result.reason}</p>
+            <p role="status">
+              {result.reason} {result.said}
+            </p>
             {result.fitness.doubts.map((d) => (
               <p key={d} className="doubt">
                 {d}
