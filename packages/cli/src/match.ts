@@ -1,9 +1,11 @@
+import { readFileSync } from 'node:fs';
 import { basename } from 'node:path';
 import {
   candidatesOf,
   findMatch,
   Heap,
   kernels,
+  readLut,
   ShotColour,
   type MatchRow,
   type MatchResult,
@@ -15,22 +17,32 @@ interface MatchOptions {
   config?: string[];
   layer?: string;
   note?: string;
+  lut?: string[];
+  lutSpace: string;
   json?: boolean;
 }
 
-/** The built-in config, then those that were named. */
-export function searchedConfigs(paths: readonly string[] = []): SearchedConfig[] {
-  const own: SearchedConfig = { id: null, name: 'builtin', colour: new ShotColour() };
-  const named = paths
-    .filter((p) => p !== 'builtin')
-    .map((path): SearchedConfig => ({ id: path, name: path, colour: new ShotColour(openConfig(path)) }));
-  return [own, ...named];
+/** The built-in config, then those that were named; LUTs go with the first of them. */
+export function searchedConfigs(
+  paths: readonly string[] = [],
+  luts: readonly string[] = [],
+  space = 'ACEScct',
+): SearchedConfig[] {
+  const files = luts.map((path) => ({ id: path, name: path, space }));
+  const looks = new Map(luts.map((path) => [path, readLut(readFileSync(path), path)]));
+  const own = (path: string | null, i: number): SearchedConfig => ({
+    id: path,
+    name: path ?? 'builtin',
+    colour: new ShotColour(path === null ? undefined : openConfig(path), i === 0 ? looks : new Map()),
+    files: i === 0 ? files : [],
+  });
+  return [...paths.filter((p) => p !== 'builtin'), null].map(own);
 }
 
 /** What made a picture of a linear frame: the finder's ranking. Exits with 0 whatever the verdict is. */
 export async function match(linear: string, reference: string, options: MatchOptions): Promise<void> {
   const heap = new Heap(kernels());
-  const configs = searchedConfigs(options.config).map((c) => candidatesOf(c, heap));
+  const configs = searchedConfigs(options.config, options.lut, options.lutSpace).map((c) => candidatesOf(c, heap));
   const [{ light, chromaticities }, picture] = [
     await readLight(linear, basename(linear), options.layer),
     await readCodes(reference, basename(reference)),
@@ -64,8 +76,9 @@ function told(result: MatchResult) {
 
 function inWords({ verdict, reason, ranking, fitness, said, tried, left }: MatchResult): string {
   const line = (r: MatchRow) =>
-    [r.space, r.display, r.view, r.look ? `look ${r.look}` : undefined].filter(Boolean).join(' · ') +
-    `  ${r.reason}; CIEDE2000 99 % ${r.deltaE.p99.toFixed(2)}`;
+    [r.space, r.display, r.view, r.look ? `look ${r.look}` : r.lookFile ? `look ${r.lookFile.name}` : undefined]
+      .filter(Boolean)
+      .join(' · ') + `  ${r.reason}; CIEDE2000 99 % ${r.deltaE.p99.toFixed(2)}`;
   return [
     `${verdict}: ${reason}`,
     ...(said === null ? [] : [said]),

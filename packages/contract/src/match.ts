@@ -37,6 +37,7 @@ const rowFields = {
   display: z.string(),
   view: z.string(),
   look: z.string().nullable(),
+  lookFile: viewingSchema.shape.lookFile,
   exposure: z.number(),
   gamma: z.number(),
 };
@@ -147,8 +148,8 @@ export const applyRowSchema = z.object({
   look: rowFields.look,
   exposure: rowFields.exposure,
   gamma: rowFields.gamma,
-  /** A LUT of the Library as the look: a derived view. */
-  lookFile: viewingSchema.shape.lookFile,
+  /** A LUT of the Library as the look: one that was found, or a derived view. */
+  lookFile: rowFields.lookFile,
 });
 export type ApplyRow = z.infer<typeof applyRowSchema>;
 

@@ -1,9 +1,10 @@
-import { apply3, identity3, isIdentity3, type Matrix3 } from '../colour/matrix.ts';
+import { identity3, isIdentity3, type Matrix3 } from '../colour/matrix.ts';
 import { isLinearMap, mergeSteps } from '../colour/merge.ts';
 import { prepareSteps } from '../colour/prepare.ts';
 import type { ColourStep } from '../colour/steps.ts';
 import type { ShotColour } from '../config/shotColour.ts';
 import type { Heap } from '../kernel/heap.ts';
+import type { LookFile } from '../operations/parameters.ts';
 
 /** A config that is searched, by the name that a person knows it by. */
 export interface SearchedConfig {
@@ -11,28 +12,37 @@ export interface SearchedConfig {
   readonly id: string | null;
   readonly name: string;
   readonly colour: ShotColour;
+  /** LUTs and CDLs that `colour` knows, each on numbers of the space that it expects: looks that may have been on. */
+  readonly files?: readonly LookFile[];
 }
 
-/** A linear space that numbers may be in, by the matrix to the config's base. */
+/** A space that numbers may be in. */
 export interface CandidateSpace {
   readonly name: string;
-  readonly matrix: Matrix3;
+  /** From its numbers to the config's base: one matrix, where it is linear. */
+  readonly toBase: readonly ColourStep[];
   /** Other names of the same light. */
   readonly same: readonly string[];
 }
 
-/** A view that a picture may have been saved through. */
-export interface CandidateView {
+/** What a view is called, with its looks. */
+export interface ViewNames {
   readonly display: string;
   readonly view: string;
   /** Looks in place of the view's own; "" for none, null for the view's own. */
   readonly look: string | null;
+  /** A LUT or CDL before the view. */
+  readonly lookFile: LookFile | null;
+}
+
+/** A view that a picture may have been saved through. */
+export interface CandidateView extends ViewNames {
   /** From the config's base to display values, which are clamped to 0 … 1. */
   readonly steps: readonly ColourStep[];
   /** Its own spaces, where it shows numbers as they are: one stands for all whose numbers it leaves alone. */
   readonly spaces?: readonly CandidateSpace[] | undefined;
   /** Views that give the same for every colour. */
-  readonly same: readonly { readonly display: string; readonly view: string; readonly look: string | null }[];
+  readonly same: readonly ViewNames[];
 }
 
 /** All that a config offers. */
@@ -41,6 +51,8 @@ export interface CandidateConfig {
   /** The linear space that all others are brought to. */
   readonly base: string;
   readonly spaces: readonly CandidateSpace[];
+  /** Spaces that are not linear, made when they are asked for: only numbers within 0 … 1 are in one. */
+  readonly encoded: () => readonly CandidateSpace[];
   readonly views: readonly CandidateView[];
   /** What could not be tried, with its reason. */
   readonly left: readonly { readonly what: string; readonly why: string }[];
@@ -56,21 +68,67 @@ const sameMatrix = 1e-5;
  */
 export function candidatesOf(config: SearchedConfig, heap: Heap): CandidateConfig {
   const { colour } = config;
-  const linear = colour.spaces().filter((s) => s.linear && !s.isData);
+  const known = colour.spaces().filter((s) => !s.isData);
+  const linear = known.filter((s) => s.linear);
   const base = linear.find((s) => s.name === 'ACES2065-1')?.name ?? linear[0]?.name;
-  if (base === undefined)
-    return { config, base: '', spaces: [], views: [], left: [{ what: config.name, why: 'it has no linear space' }] };
+  if (base === undefined) {
+    const left = [{ what: config.name, why: 'it has no linear space' }];
+    return { config, base: '', spaces: [], encoded: () => [], views: [], left };
+  }
   const left: { what: string; why: string }[] = [];
-  const spaces: { name: string; matrix: Matrix3; same: string[] }[] = [];
+  const spaces: { name: string; toBase: readonly ColourStep[]; matrix: Matrix3; same: string[] }[] = [];
   for (const { name } of linear) {
     const matrix = attempt(name, left, () => matrixOf(colour.conversion(name, base)));
     if (!matrix) continue;
     const twin = spaces.find((s) => s.matrix.every((v, i) => Math.abs(v - matrix[i]!) < sameMatrix));
     if (twin) twin.same.push(name);
-    else spaces.push({ name, matrix, same: [] });
+    else spaces.push({ name, toBase: [{ kind: 'matrix', matrix }], matrix, same: [] });
   }
-  return { config, base, spaces, views: viewsOf(config, base, spaces, heap, left), left };
+  let encoded: readonly CandidateSpace[] | undefined;
+  const others = known.filter((s) => !s.linear).map((s) => s.name);
+  return {
+    config,
+    base,
+    spaces,
+    encoded: () => (encoded ??= encodedSpaces(config, base, others, heap, left)),
+    views: viewsOf(config, base, spaces, heap, left),
+    left,
+  };
 }
+
+/** Light of spaces that lies nearer than this share, everywhere, is the same. */
+const sameLight = 1e-4;
+
+/** The spaces of a config that are not linear, numerically equal ones merged. */
+function encodedSpaces(
+  { colour }: SearchedConfig,
+  base: string,
+  names: readonly string[],
+  heap: Heap,
+  left: { what: string; why: string }[],
+): CandidateSpace[] {
+  const kept: { space: CandidateSpace & { same: string[] }; light: Float32Array }[] = [];
+  for (const name of names) {
+    const made = attempt(name, left, () => {
+      const toBase = colour.conversion(name, base);
+      return { toBase, light: throughSteps(toBase, heap, probeNumbers.length, (i) => probeNumbers[i]!) };
+    });
+    if (!made) continue;
+    const near = (v: number, i: number) => Math.abs(v - made.light[i]!) <= sameLight * (Math.abs(v) + 0.01);
+    const twin = kept.find((k) => k.light.every(near));
+    if (twin) twin.space.same.push(name);
+    else kept.push({ space: { name, toBase: made.toBase, same: [] }, light: made.light });
+  }
+  return kept.map((k) => k.space);
+}
+
+/** Numbers that encodings are told apart by: five steps of each channel, and greys between. */
+const probeNumbers: readonly (readonly [number, number, number])[] = [
+  ...Array.from({ length: 125 }, (_, n) => [n % 5, Math.floor(n / 5) % 5, Math.floor(n / 25)] as const).map(
+    ([r, g, b]) => [r / 4, g / 4, b / 4] as const,
+  ),
+  ...Array.from({ length: 32 }, (_, i) => [i / 31, i / 31, i / 31] as const),
+];
 
 function attempt<T>(what: string, left: { what: string; why: string }[], make: () => T): T | undefined {
   try {
@@ -88,36 +146,46 @@ function matrixOf(steps: readonly ColourStep[]): Matrix3 | undefined {
   return first?.kind === 'matrix' ? first.matrix : identity3;
 }
 
+/** A linear space with its matrix to the base. */
+type LinearSpace = CandidateSpace & { readonly matrix: Matrix3 };
+
 function viewsOf(
   config: SearchedConfig,
   base: string,
-  spaces: readonly CandidateSpace[],
+  spaces: readonly LinearSpace[],
   heap: Heap,
   left: { what: string; why: string }[],
 ): CandidateView[] {
-  const { colour } = config;
-  const looks = [null, ...(colour.looks().length ? ['', ...colour.looks().map((l) => l.name)] : [])];
-  const kept: {
-    view: CandidateView & { same: { display: string; view: string; look: string | null }[] };
-    seen: Float32Array;
-  }[] = [];
+  const { colour, files = [] } = config;
+  const looks: Pick<ViewNames, 'look' | 'lookFile'>[] = [
+    ...[null, ...(colour.looks().length ? ['', ...colour.looks().map((l) => l.name)] : [])].map((look) => ({
+      look,
+      lookFile: null,
+    })),
+    ...files.map((lookFile) => ({ look: null, lookFile })),
+  ];
+  const kept: { view: CandidateView & { same: ViewNames[] }; seen: Float32Array }[] = [];
   for (const { name: display, views } of colour.displays())
-    for (const name of views)
+    for (const view of views)
       for (const look of looks) {
-        const words = [display, name, look].filter(Boolean).join(' / ');
+        const names = { display, view, ...look };
+        const words = [display, view, look.look, look.lookFile?.name].filter(Boolean).join(' / ');
         const made = attempt(words, left, () => {
-          const steps = colour.view(base, { display, view: name, look, exposure: 0 });
+          const steps = colour.view(base, { ...names, exposure: 0 });
           return { steps, seen: probed(steps, heap) };
         });
         if (!made) continue;
         const twin = kept.find((k) => sameEverywhere(k.seen, made.seen));
         // A look is not what tells a view from itself: of equal ones the first is kept.
         if (twin) {
-          twin.view.same.push({ display, view: name, look });
+          twin.view.same.push(names);
           continue;
         }
-        const view = { display, view: name, look, steps: made.steps, same: [] };
-        kept.push({ view: { ...view, spaces: spacesLeftAlone(config, view, spaces, heap) }, seen: made.seen });
+        const candidate = { ...names, steps: made.steps, same: [] };
+        kept.push({
+          view: { ...candidate, spaces: spacesLeftAlone(config, candidate, spaces, heap) },
+          seen: made.seen,
+        });
       }
   return kept.map((k) => k.view);
 }
@@ -125,13 +193,13 @@ function viewsOf(
 /** A view that shows numbers as they are gives the same for all spaces of its config: one stands for those; undefined for other views. */
 function spacesLeftAlone(
   { colour }: SearchedConfig,
-  { display, view, look, steps }: CandidateView,
-  spaces: readonly CandidateSpace[],
+  { steps, display, view, look, lookFile }: CandidateView,
+  spaces: readonly LinearSpace[],
   heap: Heap,
 ): CandidateSpace[] | undefined {
   const asItIs = probed(steps, heap);
   const alone = (name: string) =>
-    sameEverywhere(asItIs, probed(colour.view(name, { display, view, look, exposure: 0 }), heap));
+    sameEverywhere(asItIs, probed(colour.view(name, { display, view, look, lookFile, exposure: 0 }), heap));
   const [one, ...others] = spaces
     .filter((s) => !isIdentity3(s.matrix, sameMatrix))
     .slice(0, 2)
@@ -140,7 +208,7 @@ function spacesLeftAlone(
     : [];
   if (!one) return undefined;
   const same = [...one.same, ...others.flatMap((s) => [s.name, ...s.same])];
-  return [{ name: one.name, matrix: identity3, same }, ...spaces.filter((s) => s !== one && !others.includes(s))];
+  return [{ name: one.name, toBase: [], same }, ...spaces.filter((s) => s !== one && !others.includes(s))];
 }
 
 function sameEverywhere(a: Float32Array, b: Float32Array): boolean {
@@ -166,18 +234,24 @@ export const probeColours: Float32Array = (() => {
   return Float32Array.from(colours);
 })();
 
-/** The probe colours through a view. */
+/** The probe colours through a view; `toBase` takes them to the view's base, where they are exposed, in stops. */
 export function probed(
   steps: readonly ColourStep[],
   heap: Heap,
-  matrix: Matrix3 = identity3,
+  toBase: readonly ColourStep[] = [],
   exposure = 0,
 ): Float32Array {
-  const n = probeColours.length / 3;
-  const gain = 2 ** exposure;
-  return throughSteps(steps, heap, n, (i) =>
-    apply3(matrix, [gain * probeColours[3 * i]!, gain * probeColours[3 * i + 1]!, gain * probeColours[3 * i + 2]!]),
-  );
+  return throughSteps([...toBase, ...exposedBy(exposure), ...steps], heap, probeColours.length / 3, (i) => [
+    probeColours[3 * i]!,
+    probeColours[3 * i + 1]!,
+    probeColours[3 * i + 2]!,
+  ]);
+}
+
+/** Exposure, in stops, as steps. */
+export function exposedBy(stops: number): ColourStep[] {
+  const gain = 2 ** stops;
+  return stops === 0 ? [] : [{ kind: 'matrix', matrix: [gain, 0, 0, 0, gain, 0, 0, 0, gain] }];
 }
 
 /** Colours through steps: `n` of them, as `colourAt` gives them; the results colour after colour. */

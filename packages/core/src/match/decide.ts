@@ -1,9 +1,10 @@
-import { multiply3, type Matrix3 } from '../colour/matrix.ts';
+import { mergeSteps } from '../colour/merge.ts';
 import { prepareSteps } from '../colour/prepare.ts';
 import type { CodeEncoding } from '../colour/codes.ts';
 import type { ColourStep } from '../colour/steps.ts';
 import type { Heap } from '../kernel/heap.ts';
 import { countDifferences, differenceOf, noDifferences, type Figures } from '../proof/differences.ts';
+import { exposedBy } from './candidates.ts';
 import { codedAsJpeg } from './jpegModel.ts';
 import type { CodePicture, LightPicture } from './pictures.ts';
 import { looked, savingTable, type Saving } from './mistakes.ts';
@@ -88,11 +89,9 @@ function averagedRow(
 /** Not a number is shown as black. */
 const within = (v: number): number => (v > 0 ? (v < 1 ? v : 1) : 0);
 
-/** From the numbers as they are to display values: exposure and the space's matrix as one, then the view; then as it is saved. */
+/** From the numbers as they are to display values: to the base, exposure, then the view; then as it is saved. */
 export function makingOf({ space, exposure, view, gamma, mistake }: Guess): Making {
-  const gain = 2 ** exposure;
-  const exposed: Matrix3 = [gain, 0, 0, 0, gain, 0, 0, 0, gain];
-  return { steps: [{ kind: 'matrix', matrix: multiply3(space.matrix, exposed) }, ...view.steps], gamma, mistake };
+  return { steps: mergeSteps([...space.toBase, ...exposedBy(exposure), ...view.steps]), gamma, mistake };
 }
 
 /** A picture's codes as RGBA8. */

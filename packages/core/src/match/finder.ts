@@ -10,16 +10,16 @@ import { mistakeWords, savedBy } from './mistakes.ts';
 import { leftOver, type LeftOver } from './leftOver.ts';
 import { averagedAfter, register, type Registered, type Registration } from './register.ts';
 import { guessIsSaid, saidOf, saidWords, viewIsSaid, type Said } from './said.ts';
-import { matchSamples, type MatchSamples } from './samples.ts';
+import { matchSamples } from './samples.ts';
 import {
   Leaders,
   refined,
   searchView,
   supposed,
-  targetsOf,
+  searchedOf,
   type Guess,
   type ScoredGuess,
-  type Targets,
+  type Searched,
 } from './search.ts';
 import { thinned, type CodePicture, type LightPicture } from './pictures.ts';
 import { confidenceOf, costOf, verdictOf, type MatchRow, type MatchVerdict } from './verdict.ts';
@@ -89,10 +89,10 @@ export function* findMatch(
   if (!views.length) throw new Error('No config offers a view to try.');
   const ways = [first, averagedAfter(light, first)].filter((r) => r !== undefined).map(wayOf);
   const samples = matchSamples(first.light, first.picture, first.picture.jpeg !== undefined || ways.length > 1);
-  const targets = targetsOf(samples);
+  const searched = searchedOf(samples, heap);
   const leaders = new Leaders();
   for (const [tried, { of, view }] of views.entries()) {
-    searchView(of, view, samples, targets, heap, leaders);
+    searchView(of, view, searched, heap, leaders);
     yield {
       tried: tried + 1,
       count: views.length,
@@ -102,8 +102,8 @@ export function* findMatch(
         .map((g) => ({ guess: g, error: g.error })),
     };
   }
-  const decided = yield* decideLeaders(leaders, samples, targets, ways, heap, views.length);
-  const tried = configs.reduce((n, c) => n + c.views.length * c.spaces.length, 0);
+  const decided = yield* decideLeaders(leaders, searched, ways, heap, views.length);
+  const tried = all.reduce((n, { of, view }) => n + searched.spacesOf(of, view).length, 0);
   return resultOf(decided, {
     registered: first,
     chromaticities,
@@ -145,15 +145,12 @@ interface Placed extends Decided {
 /** Leaders against some rows of the picture, and the best of them against all. */
 function* decideLeaders(
   leaders: Leaders,
-  samples: MatchSamples,
-  targets: Targets,
+  searched: Searched,
   ways: readonly Way[],
   heap: Heap,
   count: number,
 ): Generator<MatchProgress, Placed[]> {
-  const close = distinct(leaders.all().map((g) => refined(g, samples, targets, heap))).sort(
-    (a, b) => a.error - b.error,
-  );
+  const close = distinct(leaders.all().map((g) => refined(g, searched, heap))).sort((a, b) => a.error - b.error);
   const decided = (guess: Guess, way: Way, { light, picture, codes }: Pair): Placed => ({
     guess,
     ...holdAgainst(makingOf(guess), light, picture, codes, way.registered.averageAfter, heap),
@@ -204,6 +201,7 @@ function distinct(guesses: readonly ScoredGuess[]): ScoredGuess[] {
       g.view.display,
       g.view.view,
       g.view.look,
+      g.view.lookFile?.id,
       g.exposure,
       g.gamma,
       g.mistake,
@@ -287,7 +285,7 @@ const sameHere = (a: Placed, b: Placed, jpeg: boolean): boolean =>
 
 /** Whether two guesses give the same codes for all colours that views are told apart by: half a code lies between them at most. */
 function sameForAll(a: Guess, b: Guess, heap: Heap): boolean {
-  const [x, y] = [a, b].map((g) => probed(g.view.steps, heap, g.space.matrix, g.exposure));
+  const [x, y] = [a, b].map((g) => probed(g.view.steps, heap, g.space.toBase, g.exposure));
   return x!.every((v, i) => Math.abs(savedBy(a, v) - savedBy(b, y![i]!)) <= 0.5 / 255);
 }
 
@@ -302,6 +300,7 @@ function rowOf(decided: Placed, { chromaticities }: Told, deltaE: Figures, confi
     display: guess.view.display,
     view: guess.view.view,
     look: guess.view.look,
+    lookFile: guess.view.lookFile,
     exposure: guess.exposure,
     gamma: guess.gamma,
     mistake,

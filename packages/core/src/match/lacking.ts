@@ -5,7 +5,7 @@ import type { Guess } from './search.ts';
 
 /** Which colours a better frame would need, so that two guesses can be told apart: those of the probe for which they lie farthest apart. */
 export function lackingColours(a: Guess, b: Guess, heap: Heap): string {
-  const [x, y] = [a, b].map((g) => probed(g.view.steps, heap, g.space.matrix, g.exposure));
+  const [x, y] = [a, b].map((g) => probed(g.view.steps, heap, g.space.toBase, g.exposure));
   let far = { at: 0, codes: 0 };
   for (let i = 0; i < x!.length; i += 3)
     for (let c = 0; c < 3; c++) {

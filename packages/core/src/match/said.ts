@@ -42,7 +42,8 @@ const saysView = (row: WordingRow, view: CandidateView): boolean =>
     (names) =>
       (row.view === null || row.view === names.view) &&
       (row.display === null || row.display === names.display) &&
-      (row.look === null || row.look === (names.look ?? '')),
+      (row.look === null || row.look === (names.look ?? '')) &&
+      names.lookFile === null,
   );
 
 /** How the words and what was found lie to each other, in a sentence; null where nothing was said. */

@@ -1,5 +1,11 @@
 import type { Heap } from '../kernel/heap.ts';
-import { filledThroughSteps, type CandidateConfig, type CandidateSpace, type CandidateView } from './candidates.ts';
+import {
+  filledThroughSteps,
+  throughSteps,
+  type CandidateConfig,
+  type CandidateSpace,
+  type CandidateView,
+} from './candidates.ts';
 import { savedBy, savingMistakes, unsaved, type Saving, type SavingMistake } from './mistakes.ts';
 import type { MatchSamples } from './samples.ts';
 
@@ -84,14 +90,44 @@ interface Target {
   readonly values: Float64Array;
   readonly slopes: Float64Array;
 }
-/** The targets of a search, made as they are asked for. */
-export type Targets = (saving: Saving) => Target;
+/** What a search compares, made as it is asked for: the samples' light in a config's base, and the targets of their codes. */
+export interface Searched {
+  readonly count: number;
+  readonly samples: MatchSamples;
+  readonly spacesOf: (of: CandidateConfig, view: CandidateView) => readonly CandidateSpace[];
+  /** Red, green and blue, sample after sample. */
+  readonly inBase: (space: CandidateSpace) => Float32Array;
+  readonly target: (saving: Saving) => Target;
+}
+
+/** Numbers beyond these are in no encoded space. */
+const [leastEncoded, mostEncoded] = [-0.1, 1.1];
+
+export function searchedOf(samples: MatchSamples, heap: Heap): Searched {
+  const { count, light } = samples;
+  const inBase = new Map<CandidateSpace, Float32Array>();
+  const mayBeEncoded = light.every((v) => v >= leastEncoded && v <= mostEncoded);
+  return {
+    count,
+    samples,
+    spacesOf: (of, view) => view.spaces ?? (mayBeEncoded ? [...of.spaces, ...of.encoded()] : of.spaces),
+    inBase: (space) => {
+      const known = inBase.get(space);
+      if (known) return known;
+      const at = (i: number) => [light[3 * i]!, light[3 * i + 1]!, light[3 * i + 2]!] as const;
+      const made = throughSteps(space.toBase, heap, count, at);
+      inBase.set(space, made);
+      return made;
+    },
+    target: targetsOf(samples),
+  };
+}
 
 /** Half a code: slopes are taken between a target and this much to both sides. */
 const slopeStep = 0.5 / 255;
 
 /** Codes turned round, once for each way of saving, so that a view's values are compared as they are, however the picture was saved. */
-export function targetsOf({ codes }: MatchSamples): Targets {
+function targetsOf({ codes }: MatchSamples): Searched['target'] {
   const made = new Map<SavingMistake | null, Map<number, Target>>([null, ...savingMistakes].map((m) => [m, new Map()]));
   return (saving) => {
     const ofMistake = made.get(saving.mistake)!;
@@ -112,14 +148,13 @@ export function targetsOf({ codes }: MatchSamples): Targets {
 export function searchView(
   of: CandidateConfig,
   view: CandidateView,
-  samples: MatchSamples,
-  targets: Targets,
+  searched: Searched,
   heap: Heap,
   leaders: Leaders,
 ): void {
-  const spaces = view.spaces ?? of.spaces;
-  const values = valuesOver(grid, spaces, view, samples, heap);
-  const each = 3 * samples.count;
+  const spaces = searched.spacesOf(of, view);
+  const values = valuesOver(grid, spaces, view, searched, heap);
+  const each = 3 * searched.count;
   const between = new Float32Array(each);
   spaces.forEach((space, s) => {
     const grids = Array.from(grid, (_, e) =>
@@ -129,10 +164,10 @@ export function searchView(
       const offer = (exposure: number, gamma: number, error: number) =>
         leaders.offer({ of, space, view, exposure, gamma, mistake, error });
       const bound = leaders.bound({ exposure: 1, gamma: 1, mistake });
-      const { plain, best } = exposureOf(grids, targets({ gamma: 1, mistake }), between, bound);
+      const { plain, best } = exposureOf(grids, searched.target({ gamma: 1, mistake }), between, bound);
       offer(0, 1, plain);
       if (best.error < Infinity) offer(best.exposure, 1, best.error);
-      if (mistake === null) offerGammas(grids, samples, targets, offer, leaders);
+      if (mistake === null) offerGammas(grids, searched, offer, leaders);
     }
   });
 }
@@ -142,18 +177,16 @@ function valuesOver(
   exposures: ArrayLike<number> & Iterable<number>,
   spaces: readonly CandidateSpace[],
   view: CandidateView,
-  { count, light }: MatchSamples,
+  { count, inBase }: Searched,
   heap: Heap,
 ): Float32Array {
   const gains = Array.from(exposures, (stops) => 2 ** stops);
+  const light = spaces.map(inBase);
   return filledThroughSteps(view.steps, heap, spaces.length * gains.length * count, (planes) => {
     let at = 0;
-    for (const { matrix: m } of spaces)
+    for (const own of light)
       for (const gain of gains)
-        for (let i = 0; i < 3 * count; i += 3, at++)
-          for (let c = 0; c < 3; c++)
-            planes[c]![at] =
-              gain * (m[3 * c]! * light[i]! + m[3 * c + 1]! * light[i + 1]! + m[3 * c + 2]! * light[i + 2]!);
+        for (let i = 0; i < count; i++, at++) for (let c = 0; c < 3; c++) planes[c]![at] = gain * own[3 * i + c]!;
   });
 }
 
@@ -196,8 +229,7 @@ function exposureOf(
 
 function offerGammas(
   grids: readonly Float32Array[],
-  samples: MatchSamples,
-  targets: Targets,
+  { samples, target }: Searched,
   offer: (exposure: number, gamma: number, error: number) => void,
   leaders: Leaders,
 ): void {
@@ -208,7 +240,7 @@ function offerGammas(
     const gamma = toTrim(gammaBetween(values, samples, e === unexposed ? samples.codes.length : fewSamples));
     if (gamma === 1 || gamma < leastGamma || gamma > mostGamma) continue;
     const most = e === unexposed ? Infinity : Math.min(bound, best?.error ?? bound);
-    const error = errorTo(values, targets({ gamma, mistake: null }), most);
+    const error = errorTo(values, target({ gamma, mistake: null }), most);
     if (e === unexposed) offer(0, gamma, error);
     else if (error < (best?.error ?? Infinity)) best = { exposure: grid[e]!, gamma, error };
   }
@@ -256,15 +288,15 @@ function errorTo(
 }
 
 /** A guess with its trims as near as the grid of trims lets them be, evaluated anew. One that has none is left alone. */
-export function refined(guess: ScoredGuess, samples: MatchSamples, targets: Targets, heap: Heap): ScoredGuess {
+export function refined(guess: ScoredGuess, searched: Searched, heap: Heap): ScoredGuess {
   if (guess.exposure === 0 && guess.gamma === 1) return guess;
   const exposures = guess.exposure === 0 ? [0] : around(guess.exposure, reach);
-  const all = valuesOver(exposures, [guess.space], guess.view, samples, heap);
+  const all = valuesOver(exposures, [guess.space], guess.view, searched, heap);
   let best: ScoredGuess | undefined;
   exposures.forEach((exposure, e) => {
-    const values = all.subarray(3 * samples.count * e, 3 * samples.count * (e + 1));
-    for (const gamma of gammasFor(guess, values, samples)) {
-      const error = errorTo(values, targets({ gamma, mistake: guess.mistake }), best?.error);
+    const values = all.subarray(3 * searched.count * e, 3 * searched.count * (e + 1));
+    for (const gamma of gammasFor(guess, values, searched.samples)) {
+      const error = errorTo(values, searched.target({ gamma, mistake: guess.mistake }), best?.error);
       if (!best || error < best.error) best = { ...guess, exposure, gamma, error };
     }
   });

@@ -1,3 +1,4 @@
+import type { LookFile } from '../operations/parameters.ts';
 import type { Figures } from '../proof/differences.ts';
 import type { CodeDifference, Decided } from './decide.ts';
 import type { LeftOver } from './leftOver.ts';
@@ -20,6 +21,8 @@ export interface MatchRow {
   readonly view: string;
   /** Null is the view's own, "" none. */
   readonly look: string | null;
+  /** A LUT or CDL of the Library before the view. */
+  readonly lookFile: LookFile | null;
   readonly exposure: number;
   readonly gamma: number;
   readonly mistake: Mistake | null;

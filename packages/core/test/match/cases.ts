@@ -5,6 +5,7 @@ import { ShotColour } from '../../src/config/shotColour.ts';
 import { candidatesOf, throughSteps, type CandidateConfig } from '../../src/match/candidates.ts';
 import type { MatchResult } from '../../src/match/finder.ts';
 import type { MatchRow } from '../../src/match/verdict.ts';
+import type { LookFile } from '../../src/operations/parameters.ts';
 import type { LightPicture, ThreePlanes } from '../../src/match/pictures.ts';
 import { ternConfig } from '../../../demo/src/tern/config.ts';
 import { randomFrom } from '../operations/surroundings.ts';
@@ -24,6 +25,7 @@ export interface Truth {
   readonly display: string;
   readonly view: string;
   readonly look: string | null;
+  readonly lookFile?: LookFile | null;
   readonly exposure: number;
   readonly gamma: number;
   readonly mistake: MatchRow['mistake'];
@@ -106,10 +108,10 @@ const saves: Record<string, (v: number) => number> = {
 
 /** The RGBA8 codes that a truth makes of a frame. */
 export function saveAs(
-  { of, space, display, view, look, exposure, gamma, mistake }: Truth,
+  { of, space, display, view, look, lookFile = null, exposure, gamma, mistake }: Truth,
   light: LightPicture,
 ): Uint8Array {
-  const steps = of.config.colour.view(space, { display, view, look, exposure });
+  const steps = of.config.colour.view(space, { display, view, look, lookFile, exposure });
   const n = light.width * light.height;
   const values = throughSteps(steps, heap, n, (i) => light.planes.map((p) => p[i]!) as [number, number, number]);
   const out = new Uint8Array(4 * n).fill(255);
@@ -139,6 +141,7 @@ export function isTruth(row: MatchRow, truth: Truth): boolean {
     row.display === truth.display &&
     row.view === truth.view &&
     (row.look === truth.look || (!row.look && !truth.look)) &&
+    row.lookFile?.id === truth.lookFile?.id &&
     Math.abs(row.exposure - truth.exposure) < 0.051 &&
     Math.abs(row.gamma - truth.gamma) < 0.051 &&
     row.mistake === truth.mistake

@@ -1,4 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
+import { ShotColour } from '../../src/config/shotColour.ts';
+import { readLut } from '../../src/lut/read.ts';
+import { candidatesOf, throughSteps } from '../../src/match/candidates.ts';
 import { ap1 } from '../../src/colour/primaries.ts';
 import type { CodePicture, LightPicture, ThreePlanes } from '../../src/match/pictures.ts';
 import { randomFrom } from '../operations/surroundings.ts';
@@ -105,9 +108,7 @@ describe('what a reference cannot be', () => {
     const grey = { ...light, planes: [0, 1, 2].map(() => light.planes[1]) as unknown as ThreePlanes };
     const result = found(grey, saved(plainTruth, grey));
     expect([result.verdict, result.best!.confidence]).toEqual(['cannot-tell', 0]);
-    expect(result.reason).toMatch(
-      /cannot tell ACEScg · sRGB · ACES SDR from .* A frame with .* would tell, by \d+ codes/,
-    );
+    expect(result.reason).toMatch(/cannot tell .* · sRGB · ACES SDR from .* A frame with .* would tell, by \d+ codes/);
   });
 
   test('a note over a corner: the view is found all the same, and what differs is named as local', () => {
@@ -152,6 +153,43 @@ describe('what the file says', () => {
     const result = found(light, saved({ ...plainTruth, space: 'Linear Rec.709' }), { chromaticities: ap1 });
     expect([result.best!.space, result.best!.mistake]).toEqual(['Linear Rec.709', 'wrong-primaries']);
     expect(found(light, saved(plainTruth), { chromaticities: ap1 }).best!.mistake).toBe(null);
+  });
+});
+
+describe('numbers that are not linear', () => {
+  test.each([
+    ['LogC3', 1],
+    ['ACEScct', 1],
+    ['sRGB', 1 / 30],
+  ])('%s is found', (space, gain) => {
+    const encode = new ShotColour().conversion('ACEScg', space);
+    const n = light.width * light.height;
+    const lightAt = (i: number) => light.planes.map((p) => gain * p[i]!) as [number, number, number];
+    const numbers = throughSteps(encode, heap, n, lightAt);
+    const planes = [0, 1, 2].map((c) => numbers.filter((_, i) => i % 3 === c)) as unknown as ThreePlanes;
+    const truth = { ...plainTruth, space };
+    const result = found({ ...light, planes }, saved(truth, { ...light, planes }));
+    expect([result.verdict, isFound(result, truth)]).toEqual(['identical', true]);
+  });
+});
+
+describe('LUTs', () => {
+  // A look that warms and lifts, 5 nodes a side, on log numbers.
+  const nodes = Array.from({ length: 125 }, (_, n) =>
+    [n % 5, Math.floor(n / 5) % 5, Math.floor(n / 25)].map((v) => v / 4),
+  );
+  const text = ['LUT_3D_SIZE 5', ...nodes.map(([r, g, b]) => [0.95 * r! + 0.05, 0.9 * g! + 0.04, 0.8 * b!].join(' '))];
+  const lut = readLut(new TextEncoder().encode(text.join('\n')), 'warm.cube');
+  const lookFile = { id: 'warm', name: 'warm.cube', space: 'ACEScct' };
+  const config = { id: null, name: 'builtin', colour: new ShotColour(undefined, new Map([['warm', lut]])) };
+  const of = candidatesOf({ ...config, files: [lookFile] }, heap);
+
+  test('that were on as a look are found, and told from a picture without', () => {
+    const warm = { ...plainTruth, of, lookFile };
+    const result = found(light, saved(warm), { configs: [of] });
+    expect([result.verdict, result.best!.lookFile]).toEqual(['identical', lookFile]);
+    expect(isFound(result, warm)).toBe(true);
+    expect(found(light, saved(plainTruth), { configs: [of] }).best!.lookFile).toBe(null);
   });
 });
 

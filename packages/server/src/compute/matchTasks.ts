@@ -38,6 +38,7 @@ import {
   type WrittenLut,
   type LedgerDocument,
   type LightPicture,
+  type LookFile,
   type MatchProgress,
   type MatchResult,
   type PatchMean,
@@ -133,6 +134,7 @@ export interface ConfigToSearch {
   readonly id: string | null;
   readonly name: string;
   readonly key: ColourKey;
+  readonly files: readonly LookFile[];
 }
 
 export interface FindTask extends LightTask {
@@ -150,9 +152,10 @@ export interface FindTask extends LightTask {
 /** Candidates by config: making them takes longer than a search. */
 const candidates = new Map<string, CandidateConfig>();
 
-function candidatesFor({ id, name, key }: ConfigToSearch, folder: string): CandidateConfig {
-  const known = JSON.stringify([id, key, folder]);
-  const found = candidates.get(known) ?? candidatesOf({ id, name, colour: colourOf({ key, folder }) }, threadHeap());
+function candidatesFor({ id, name, key, files }: ConfigToSearch, folder: string): CandidateConfig {
+  const known = JSON.stringify([id, key, files, folder]);
+  const found =
+    candidates.get(known) ?? candidatesOf({ id, name, colour: colourOf({ key, folder }), files }, threadHeap());
   if (candidates.size >= 16) candidates.clear();
   candidates.set(known, found);
   return found;
@@ -207,6 +210,7 @@ const toldProgress = ({ tried, count, rows }: MatchProgress): MatchProgressTold 
     display: view.display,
     view: view.view,
     look: view.look,
+    lookFile: view.lookFile,
     exposure,
     gamma,
     mistake,

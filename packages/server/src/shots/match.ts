@@ -169,18 +169,22 @@ export async function proveReference(context: MatchPlaces, row: ShotRow, state: 
   return proof;
 }
 
-/** The built-in config, the shot's own, and those of the Library. */
+/** The shot's own config, the built-in one, and those of the Library. LUTs and CDLs that are for looks go with the first. */
 async function configsToSearch(db: Db, row: ShotRow): Promise<ConfigToSearch[]> {
-  const items = await db.selectFrom('library_items').select(['id', 'name']).where('kind', '=', 'config').execute();
-  const key = (id: string | null) => ({
-    config: id,
-    variables: id === row.config_id ? row.variables : {},
-    looks: [],
-    conversions: [],
+  const items = await db
+    .selectFrom('library_items')
+    .select(['id', 'name', 'kind', 'use'])
+    .orderBy('created_at')
+    .execute();
+  const files = items.flatMap(({ id, name, use }) => (use?.as === 'look' ? [{ id, name, space: use.space }] : []));
+  const named = items.filter((i) => i.kind === 'config').map(({ id, name }) => ({ id, name }));
+  const [own, others] = [named.filter((i) => i.id === row.config_id), named.filter((i) => i.id !== row.config_id)];
+  const all = [...own, { id: null, name: 'the built-in config' }, ...others];
+  return all.map(({ id, name }, i): ConfigToSearch => {
+    const looks = i === 0 ? files : [];
+    const variables = id === row.config_id ? row.variables : {};
+    return { id, name, key: { config: id, variables, looks: looks.map((f) => f.id), conversions: [] }, files: looks };
   });
-  const [own, others] = [items.filter((i) => i.id === row.config_id), items.filter((i) => i.id !== row.config_id)];
-  const builtin = { id: null, name: 'the built-in config', key: key(null) };
-  return [...own.map((i) => ({ ...i, key: key(i.id) })), builtin, ...others.map((i) => ({ ...i, key: key(i.id) }))];
 }
 
 /** Searches for what made the reference; undefined when it was stopped by `stop`. */

@@ -7,9 +7,6 @@ import { DeriveView } from './DeriveView.tsx';
 import { FinderRow, shortTitle } from './FinderRow.tsx';
 import { useFinder } from './useFinder.ts';
 
-/** A row as it is set; a derived view is a look of the Library. */
-type Applied = Omit<ApplyRow, 'lookFile'> & Partial<Pick<ApplyRow, 'lookFile'>>;
-
 /** What made the reference: a search over all that is known, its rows ranked, one of them set as the shot's. */
 export function Finder({ shot }: { shot: Shot }) {
   const { match, sources, workingSpace } = shot;
@@ -22,8 +19,8 @@ export function Finder({ shot }: { shot: Shot }) {
   const change = useShotChange();
   const [chosen, setChosen] = useState(0);
   const rows = useMemo(() => result?.ranking ?? [], [result]);
-  const apply = (row: Applied) => {
-    const { space, configId, display, view, look, exposure, gamma, lookFile = null } = row;
+  const apply = (row: ApplyRow) => {
+    const { space, configId, display, view, look, exposure, gamma, lookFile } = row;
     change.mutate({
       path: `/shots/${shot.id}/match/apply`,
       method: 'POST',
@@ -50,7 +47,7 @@ export function Finder({ shot }: { shot: Shot }) {
     run: () => change.mutate({ path: `/shots/${shot.id}/match/undo`, method: 'POST' }),
     enabled: match.canUndo,
   });
-  const isSet = (row: Applied) => isPresent(row, shot);
+  const isSet = (row: ApplyRow) => isPresent(row, shot);
   return (
     <section className="finder" aria-label="Finder">
       <div className="bar">
@@ -88,8 +85,9 @@ export function Finder({ shot }: { shot: Shot }) {
         )}
         {!busy && !result && problem === undefined && (
           <p className="quiet">
-            Every space, view and look of the built-in config and the Library’s is held against the reference, with
-            exposure and gamma and with the usual mistakes. What makes it is set as this shot’s, and proven.
+            Every space, view and look of the built-in config and the Library’s, its LUTs too, is held against the
+            reference, with exposure and gamma and with the usual mistakes. What makes it is set as this shot’s, and
+            proven.
           </p>
         )}
         {result && (
@@ -172,7 +170,7 @@ export function Finder({ shot }: { shot: Shot }) {
 }
 
 /** Whether a row is what the shot is set to. */
-function isPresent(row: Applied, { viewing, colour, sources, match }: Shot): boolean {
+function isPresent(row: ApplyRow, { viewing, colour, sources, match }: Shot): boolean {
   const source = sources.find((s) => s.id === match.source);
   return (
     row.configId === colour.config &&
@@ -180,6 +178,7 @@ function isPresent(row: Applied, { viewing, colour, sources, match }: Shot): boo
     row.display === viewing.display &&
     row.view === viewing.view &&
     (row.look ?? '') === (viewing.look ?? '') &&
+    row.lookFile?.id === viewing.lookFile?.id &&
     row.exposure === viewing.exposure &&
     row.gamma === viewing.gamma
   );

@@ -5,13 +5,14 @@ import { ProofMark } from '../../proof/ProofMark.tsx';
 
 /** A row in a line: space, view, look, trims. */
 export const shortTitle = (
-  row: Pick<MatchRow, 'space' | 'display' | 'view' | 'look' | 'exposure' | 'gamma' | 'mistake'>,
+  row: Pick<MatchRow, 'space' | 'display' | 'view' | 'look' | 'lookFile' | 'exposure' | 'gamma' | 'mistake'>,
 ): string =>
   [
     row.space,
     row.display,
     row.view,
     row.look ? `look ${row.look}` : '',
+    row.lookFile ? `look ${row.lookFile.name} on ${row.lookFile.space}` : '',
     row.exposure ? `exposure ${row.exposure > 0 ? '+' : '−'}${Math.abs(row.exposure).toFixed(2)}` : '',
     row.gamma !== 1 ? `gamma ${row.gamma.toFixed(2)}` : '',
     row.mistake ? row.mistake.replaceAll('-', ' ') : '',
