@@ -207,7 +207,8 @@ export const carriedShotSchema = z.object({
 export type CarriedShot = z.infer<typeof carriedShotSchema>;
 
 const lightSchema = z.tuple([z.number(), z.number(), z.number()]).readonly();
-const matrixSchema = z.array(z.number()).length(9).readonly();
+const n = z.number();
+const matrixSchema = z.tuple([n, n, n, n, n, n, n, n, n]).readonly();
 /** A chart in the frame that is compared. */
 export const chartRequestSchema = z.object({
   /** Top left, top right, bottom right, bottom left of the field of patches, in pixels of the source. */

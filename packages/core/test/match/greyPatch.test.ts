@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { ShotColour } from '../../src/config/shotColour.ts';
-import { greyTargets, neutralising, neutralisingWays, patchMean } from '../../src/match/greyPatch.ts';
+import { greyTargets, neutralising, blackAndWhite, neutralisingWays, patchMean } from '../../src/match/greyPatch.ts';
 import type { LightPicture, ThreePlanes } from '../../src/match/pictures.ts';
 import { adjusted, randomFrom } from '../operations/surroundings.ts';
 
@@ -41,7 +41,9 @@ describe('a patch that shall be grey', () => {
   test('a region that reaches out of the picture counts what is in it; one without light is refused', () => {
     // 25 by 7 pixels of the card but for one of the glint; black beside it is left out.
     expect(patchMean(card(0), { x: 10, y: 18, width: 100, height: 7 }, weights).count).toBe(174);
-    expect(() => patchMean(card(0), { x: 0, y: 0, width: 4, height: 4 }, weights)).toThrow('no light');
+    const { mean } = patchMean(card(0), { x: 0, y: 0, width: 4, height: 4 }, weights);
+    expect(() => neutralising(mean, 0.18, 'gains', weights)).toThrow('no light');
+    expect(() => patchMean(card(0), { x: 900, y: 0, width: 4, height: 4 }, weights)).toThrow('no pixels');
   });
 
   test.each(neutralisingWays)('by %s it becomes the grey that it is meant to be', (way) => {
@@ -60,5 +62,15 @@ describe('a patch that shall be grey', () => {
     const [bradford, cat02, gains] = neutralisingWays.map(through);
     expect(Math.abs(bradford![0]! - gains![0]!)).toBeGreaterThan(0.005);
     expect(Math.abs(bradford![0]! - cat02![0]!)).toBeGreaterThan(0.0001);
+  });
+
+  test('a black and a white become what they are meant to be, and what lies between stays in between', () => {
+    const fit = blackAndWhite([0.04, 0.05, 0.06], [0.9, 0.8, 0.5], { black: 0, white: 0.9 });
+    const through = (colour: readonly number[]) =>
+      adjusted({ kind: 'matrix', enabled: true, ...fit } as never, [colour])[0]!;
+    through([0.04, 0.05, 0.06]).forEach((v) => expect(v).toBeCloseTo(0, 6));
+    through([0.9, 0.8, 0.5]).forEach((v) => expect(v).toBeCloseTo(0.9, 6));
+    through([0.47, 0.425, 0.28]).forEach((v) => expect(v).toBeCloseTo(0.45, 6));
+    expect(() => blackAndWhite([0.1, 0.1, 0.6], [0.9, 0.8, 0.5], { black: 0, white: 0.9 })).toThrow(RangeError);
   });
 });

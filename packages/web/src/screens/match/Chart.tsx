@@ -1,13 +1,13 @@
 import { Button, Select, Switch } from 'antd';
 import { useMutation } from '@tanstack/react-query';
-import { dataRoles, type Adjustment, type ShotColour } from '@june-haze/core';
+import { dataRoles, type ShotColour } from '@june-haze/core';
 import { chartAnswerSchema, type ChartAnswer, type ChartRequest, type Shot } from '@june-haze/contract';
 import { useEffect, useMemo, useState } from 'react';
 import { request } from '../../api/request.ts';
 import { useShotChange } from '../../api/shots.ts';
 import type { PictureDot } from '../../viewer/Dots.tsx';
 import { PatchTable } from './PatchTable.tsx';
-import { RowsSelect, useRows, withAdjustments } from './rowsToChange.tsx';
+import { RowsSelect, useRows, withFit } from './rowsToChange.tsx';
 import { WriteLut } from './WriteLut.tsx';
 
 interface Props {
@@ -62,16 +62,10 @@ export function Chart({ shot, pins, colour, onDots }: Props) {
   const set = () => {
     if (!found) return;
     const { document, revision } = shot.ledger;
-    const matrix = {
-      enabled: true,
-      kind: 'matrix',
-      matrix: [...found.matrix],
-      offset: [...found.offset],
-    } as unknown as Adjustment;
     change.mutate({
       path: `/shots/${shot.id}/ledger`,
       method: 'PUT',
-      body: { base: revision, document: withAdjustments(document, into, [matrix]), summary: 'solved by a chart' },
+      body: { base: revision, document: withFit(document, into, found), summary: 'solved by a chart' },
     });
   };
   const said = problem ?? measure.error?.message;
@@ -130,7 +124,7 @@ export function Chart({ shot, pins, colour, onDots }: Props) {
                 checked={settings.withOffset}
                 onChange={(withOffset) => begin({ withOffset })}
               />{' '}
-              is taken off as an offset
+              is taken off as an offset{into.length > 1 && settings.withOffset ? ', on the last row' : ''}
             </span>
             <label htmlFor="chart-rows">on</label>
             <RowsSelect id="chart-rows" {...choice} />
@@ -165,5 +159,5 @@ export function Chart({ shot, pins, colour, onDots }: Props) {
 const dotsOf = ({ patches, after }: ChartAnswer, without: readonly number[]): PictureDot[] =>
   patches.map(({ at, clipped }, i) => ({
     at,
-    words: without.includes(i) || clipped > 0 ? '–' : after[i]!.toFixed(1),
+    words: without.includes(i) || clipped > 0 ? '–' : after[i]!.toFixed(after[i]! < 9.95 ? 1 : 0),
   }));

@@ -7,6 +7,7 @@ import { useThisShot } from '../../frame/ShotFrame.tsx';
 import type { PictureDot } from '../../viewer/Dots.tsx';
 import type { SightChoice } from '../../viewer/sights.ts';
 import { Viewer, type ViewerHandle } from '../../viewer/Viewer.tsx';
+import { BlackAndWhite } from './BlackAndWhite.tsx';
 import { CarryOver } from './CarryOver.tsx';
 import { Chart } from './Chart.tsx';
 import { ComparedChoice } from './ComparedChoice.tsx';
@@ -91,6 +92,7 @@ export function Match() {
               <CarryOver shot={shot} />
             </div>
             <Neutralise shot={shot} colour={colour} region={region} />
+            <BlackAndWhite shot={shot} region={region} />
             <Chart shot={shot} pins={pins} colour={colour} onDots={setDots} />
             <RendererNote shot={shot} colour={colour} />
           </section>

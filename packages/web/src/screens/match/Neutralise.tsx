@@ -1,5 +1,4 @@
 import { Button, InputNumber, Select } from 'antd';
-import { useMutation } from '@tanstack/react-query';
 import {
   greyTargets,
   neutralising,
@@ -8,11 +7,12 @@ import {
   type ShotColour,
   type Window,
 } from '@june-haze/core';
-import { patchMeanSchema, type Shot } from '@june-haze/contract';
+import type { Shot } from '@june-haze/contract';
 import { useState } from 'react';
-import { request } from '../../api/request.ts';
 import { useShotChange } from '../../api/shots.ts';
+import { PatchWords } from './PatchWords.tsx';
 import { RowsSelect, useRows, withAdjustments } from './rowsToChange.tsx';
+import { orSentence, usePatch } from './usePatch.ts';
 
 const wayWords: Readonly<Record<NeutralisingWay, string>> = {
   bradford: 'Bradford adaptation',
@@ -30,23 +30,15 @@ interface Props {
 /** A marked grey made grey and as bright as it is meant to be: measured on one frame, set as adjustments on the rows that are chosen. */
 export function Neutralise({ shot, colour, region }: Props) {
   const change = useShotChange();
-  const [problem, setProblem] = useState<string>();
   const [target, setTarget] = useState<number>(greyTargets[0].value);
   const [way, setWay] = useState<NeutralisingWay>('bradford');
   const choice = useRows(shot.ledger.document);
   const { into } = choice;
-  const measure = useMutation({
-    mutationFn: (marked: Window) =>
-      request(patchMeanSchema, `/shots/${shot.id}/match/patch`, 'POST', { region: marked }),
-  });
-  const begin = () => {
-    const marked = region();
-    setProblem(marked ? undefined : 'Mark the grey in the picture first: Alt and drag over it.');
-    if (marked) measure.mutate(whole(marked));
-  };
-  const patch = measure.data;
+  const { begin, busy, patch, problem: unmeasured } = usePatch(shot.id, region, 'the grey');
   const weights = colour?.luminance(shot.workingSpace);
-  const found = patch && weights ? neutralising(patch.mean, target, way, weights) : undefined;
+  const made = patch && weights ? orSentence(() => neutralising(patch.mean, target, way, weights)) : undefined;
+  const found = typeof made === 'string' ? undefined : made;
+  const problem = unmeasured ?? (typeof made === 'string' ? made : undefined);
   const set = () => {
     if (!found) return;
     const { document, revision } = shot.ledger;
@@ -56,29 +48,25 @@ export function Neutralise({ shot, colour, region }: Props) {
       body: { base: revision, document: withAdjustments(document, into, found), summary: 'neutralised by a grey' },
     });
   };
-  const said = problem ?? measure.error?.message;
   return (
     <section className="neutralise" aria-label="Neutralise">
       <div className="bar">
         <span className="strong">Neutralise</span>
         <span className="quiet clip">mark a grey card in the picture: Alt and drag</span>
         <span className="grow" />
-        <Button size="small" loading={measure.isPending} onClick={begin}>
+        <Button size="small" loading={busy} onClick={begin}>
           Measure the marked grey
         </Button>
       </div>
-      {said !== undefined && (
+      {problem !== undefined && (
         <p className="inside problem" role="alert">
-          {said}
+          {problem}
         </p>
       )}
       {patch && found && (
         <div className="inside">
           <p role="status">
-            <span className="number">{patch.mean.map((v) => v.toFixed(4)).join(' ')}</span> of{' '}
-            <span className="number">{patch.count}</span> pixels,{' '}
-            <span className="number">{(100 * patch.rejected).toFixed(1)} %</span> left out, noise{' '}
-            <span className="number">{(100 * patch.noise).toFixed(1)} %</span>.
+            <PatchWords patch={patch} />
           </p>
           <div className="view-file">
             <label htmlFor="grey-target">is meant to be</label>
@@ -124,13 +112,6 @@ export function Neutralise({ shot, colour, region }: Props) {
     </section>
   );
 }
-
-const whole = ({ x, y, width, height }: Window): Window => ({
-  x: Math.round(x),
-  y: Math.round(y),
-  width: Math.max(1, Math.round(width)),
-  height: Math.max(1, Math.round(height)),
-});
 
 /** What the adjustments do, in numbers. */
 function wordsOf([, exposure]: ReturnType<typeof neutralising>): string {

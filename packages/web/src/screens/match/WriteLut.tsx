@@ -85,9 +85,15 @@ export function WriteLut({ title, children, path, more, atFirst, colour, disable
           <p role="status">
             Read again, it lies <span className="number">{file.error.mean.toFixed(2)}</span> codes off on average,{' '}
             <span className="number">{file.error.p99.toFixed(1)}</span> for 99 % and at most{' '}
-            <span className="number">{file.error.max.toFixed(1)}</span>. It holds light from{' '}
-            <span className="number">{file.holds[0].toPrecision(3)}</span> to{' '}
-            <span className="number">{file.holds[1].toPrecision(4)}</span>; beyond, it shows its ends.
+            <span className="number">{file.error.max.toFixed(1)}</span>.{' '}
+            {asked.kind === 'spimtx' ? (
+              'It takes all numbers.'
+            ) : (
+              <>
+                It holds light from <span className="number">{file.holds[0].toPrecision(3)}</span> to{' '}
+                <span className="number">{file.holds[1].toPrecision(4)}</span>; beyond, it shows its ends.
+              </>
+            )}
           </p>
         )}
         <div className="view-file-actions">

@@ -1,5 +1,5 @@
 import { Select } from 'antd';
-import type { Adjustment, Entry, LedgerDocument } from '@june-haze/core';
+import type { Adjustment, Entry, LedgerDocument, LinearFit } from '@june-haze/core';
 import { useState } from 'react';
 
 /** The rows of a ledger that a measured adjustment is set on: all, until some are chosen. */
@@ -41,4 +41,16 @@ export function withAdjustments(
       ? { ...entry, adjustments: [...added, ...entry.adjustments] }
       : entry;
   return { ...document, entries: document.entries.map(changed) };
+}
+
+/** A ledger whose chosen rows go through a matrix. Rows add up: the offset, which belongs to their sum, is on the last of them. */
+export function withFit(
+  document: LedgerDocument,
+  ids: readonly string[],
+  { matrix, offset }: LinearFit,
+): LedgerDocument {
+  const adjustment = (own: readonly number[]) =>
+    ({ enabled: true, kind: 'matrix', matrix: [...matrix], offset: [...own] }) as unknown as Adjustment;
+  const others = withAdjustments(document, ids.slice(0, -1), [adjustment([0, 0, 0])]);
+  return withAdjustments(others, ids.slice(-1), [adjustment(offset)]);
 }
