@@ -1,5 +1,6 @@
 export * from './ledger.ts';
 export * from './match.ts';
+export * from './setUp.ts';
 export * from './shot.ts';
 export * from './stage.ts';
 export * from './viewing.ts';

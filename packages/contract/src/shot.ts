@@ -65,7 +65,11 @@ export const shotSchema = shotSummarySchema.extend({
 });
 export type Shot = z.infer<typeof shotSchema>;
 
-export const newShotSchema = z.object({ name: z.string().trim().min(1, 'A shot needs a name.').max(80) });
+export const newShotSchema = z.object({
+  name: z.string().trim().min(1, 'A shot needs a name.').max(80),
+  /** The set-up that it starts from; null for the built-in colours. */
+  setUp: z.uuid().nullable().default(null),
+});
 export const shotChangeSchema = z
   .object({
     name: z.string().trim().min(1).max(80),

@@ -166,4 +166,17 @@ export const migrations: Record<string, Migration> = {
           proof jsonb not null)`.execute(db);
     },
   },
+  '011 set-ups that new shots start from': {
+    async up(db) {
+      await sql`
+        create table set_ups (
+          id uuid primary key default gen_random_uuid(),
+          name text not null unique,
+          config_id text references library_items,
+          variables jsonb not null,
+          working_space text not null,
+          viewing jsonb not null,
+          rate double precision not null)`.execute(db);
+    },
+  },
 };

@@ -98,6 +98,16 @@ export interface Database {
     created_at: Created;
   };
   /** Configs, LUTs and CDLs by the hash of their content, which lies in the library folder. */
+  /** What new shots may start from. */
+  set_ups: {
+    id: Generated<string>;
+    name: string;
+    config_id: string | null;
+    variables: JSONColumnType<Record<string, string>>;
+    working_space: string;
+    viewing: JSONColumnType<Viewing>;
+    rate: number;
+  };
   library_items: {
     id: string;
     kind: 'config' | 'lut' | 'cdl';

@@ -114,6 +114,13 @@ export async function removeItem(db: Db, folder: string, id: string): Promise<vo
       409,
       `${item.name} is used by ${item.usedBy.map((u) => u.name).join(', ')}; choose another there first.`,
     );
+  const setUps = await db.selectFrom('set_ups').select(['name', 'config_id', 'viewing']).execute();
+  const setUp = setUps.find((s) => s.config_id === id || s.viewing.lookFile?.id === id);
+  if (setUp)
+    throw new RequestError(
+      409,
+      `${item.name} is used by the set-up ${setUp.name}; remove that first, or keep it anew.`,
+    );
   await db.deleteFrom('library_items').where('id', '=', id).execute();
   await removeBundle(folder, id);
 }

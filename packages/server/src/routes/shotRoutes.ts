@@ -12,7 +12,8 @@ import { changeShot } from '../shots/changeShot.ts';
 import { proveBalance } from '../shots/balance.ts';
 import { rebuildLedger, saveLedger, stepLedger } from '../shots/ledger.ts';
 import { describeSource } from '../intake/sourceState.ts';
-import { createShot, requireShot, requireSource } from '../shots/shotRows.ts';
+import { beginShot } from '../shots/setUps.ts';
+import { requireShot, requireSource } from '../shots/shotRows.ts';
 import { listShots, readShot } from '../shots/shots.ts';
 
 export function shotRoutes(context: Context): Router {
@@ -29,7 +30,8 @@ export function shotRoutes(context: Context): Router {
   });
 
   router.post('/shots', async (request, response) => {
-    const id = await createShot(db, newShotSchema.parse(request.body).name);
+    const { name, setUp } = newShotSchema.parse(request.body);
+    const id = await beginShot(db, { pool, libraryFolder: context.places.libraryFolder }, name, setUp);
     changed(id);
     response.status(201).json(await answer(id));
   });

@@ -3,6 +3,7 @@ import type { ServerEvent, Shot } from '@june-haze/contract';
 import { useEffect } from 'react';
 import { listen } from './eventStream.ts';
 import { libraryKey } from './library.ts';
+import { setUpsKey } from './setUps.ts';
 import { demoKey, shelfKey, shotKey } from './shots.ts';
 
 /** Puts a frame that was written into the shot that is held: nothing is fetched, and nothing else of it becomes another. */
@@ -27,6 +28,9 @@ export function takeEvent(queries: QueryClient, event: ServerEvent): void {
       return;
     case 'shelf':
       void queries.invalidateQueries({ queryKey: shelfKey });
+      return;
+    case 'setUps':
+      void queries.invalidateQueries({ queryKey: setUpsKey });
       return;
     case 'library':
       void queries.invalidateQueries({ queryKey: libraryKey });

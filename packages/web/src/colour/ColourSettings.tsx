@@ -6,6 +6,7 @@ import { useShotColour } from '../api/colour.ts';
 import { useLibrary } from '../api/library.ts';
 import { useShotChange } from '../api/shots.ts';
 import { changedMeanings } from './changedMeanings.ts';
+import { KeepSetUp } from './KeepSetUp.tsx';
 import { LookField } from './LookField.tsx';
 import { LookFileSelect } from './LookFileSelect.tsx';
 import { VariableField } from './VariableField.tsx';
@@ -166,6 +167,7 @@ export function ColourSettings({ shot }: { shot: Shot }) {
           />
         )}
       </Row>
+      <KeepSetUp shot={shot} />
       <p className="quiet small">
         Shown only, not written, unless an output says so. Configs, LUTs and CDLs lie in the{' '}
         <Link to="/library">Library</Link>.

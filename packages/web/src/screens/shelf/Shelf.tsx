@@ -1,14 +1,15 @@
-import { App, Button, Input, Modal, Progress } from 'antd';
-import { shotSchema, stages, type ShotSummary } from '@june-haze/contract';
+import { App, Button, Input, Progress } from 'antd';
+import { stages, type ShotSummary } from '@june-haze/contract';
 import { useState } from 'react';
-import { Link, useNavigate } from 'react-router';
+import { Link } from 'react-router';
 import { useQueryClient } from '@tanstack/react-query';
-import { request, send } from '../../api/request.ts';
+import { send } from '../../api/request.ts';
 import { shelfKey, useDemo, useShelf } from '../../api/shots.ts';
 import { thumbnailUrl } from '../../api/thumbnail.ts';
 import { TopLine } from '../../frame/TopLine.tsx';
 import { ProofMark } from '../../proof/ProofMark.tsx';
 import { FromJob } from './FromJob.tsx';
+import { NewShot } from './NewShot.tsx';
 import { SmallPicture } from '../../pictures/SmallPicture.tsx';
 
 /** The list of shots. */
@@ -159,41 +160,5 @@ function ShotRow({ shot }: { shot: ShotSummary }) {
         Take off
       </Button>
     </div>
-  );
-}
-
-function NewShot({ open, onClose }: { open: boolean; onClose: () => void }) {
-  const [name, setName] = useState('');
-  const { message } = App.useApp();
-  const navigate = useNavigate();
-  const create = async () => {
-    try {
-      const shot = await request(shotSchema, '/shots', 'POST', { name });
-      onClose();
-      setName('');
-      await navigate(`/shots/${shot.id}/intake`);
-    } catch (error) {
-      void message.error((error as Error).message);
-    }
-  };
-  return (
-    <Modal
-      title="New shot"
-      open={open}
-      onCancel={onClose}
-      okText="Make shot"
-      okButtonProps={{ disabled: name.trim() === '' }}
-      onOk={create}
-      width={380}
-    >
-      <Input
-        autoFocus
-        aria-label="Name of the shot"
-        placeholder="Name of the shot"
-        value={name}
-        onChange={(e) => setName(e.target.value)}
-        onPressEnter={() => name.trim() && void create()}
-      />
-    </Modal>
   );
 }
