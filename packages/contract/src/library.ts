@@ -46,3 +46,8 @@ export type LibraryItem = z.infer<typeof libraryItemSchema>;
 
 export const libraryChangeSchema = z.object({ name: z.string().trim().min(1).max(120), use: lutUseSchema }).partial();
 export type LibraryChange = z.infer<typeof libraryChangeSchema>;
+
+/** A config that lies in a media folder; `kept` is its id where the Library has it. */
+export const foundConfigSchema = z.object({ place: z.string(), kept: z.string().nullable() });
+export type FoundConfig = z.infer<typeof foundConfigSchema>;
+export const foundConfigRequestSchema = z.object({ place: z.string().max(4000) });

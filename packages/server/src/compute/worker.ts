@@ -20,6 +20,7 @@ import { pipeline } from 'node:stream/promises';
 import type { FrameFile } from '../intake/frameFiles.ts';
 import { examine } from '../library/examine.ts';
 import type { Kept } from '../library/items.ts';
+import { findConfigs, keepLying } from '../library/foundConfigs.ts';
 import { storeBundle } from '../library/store.ts';
 import { walkForMaterial, type WalkTask } from '../media/mediaFolders.ts';
 import { evaluateFrame, type FrameFiles } from './evaluateFrame.ts';
@@ -85,6 +86,11 @@ export async function keepDropped(task: { name: string; path: string; folder: st
   const { kind, facts, use, files } = examine(task.name, bytes);
   return { id: await storeBundle(task.folder, files, { path: task.path, bytes }), kind, facts, use };
 }
+
+/** Configs that lie below media folders, and one of them kept. */
+export const configsBelow = (task: { path: string }) => findConfigs(task.path);
+export const keepConfig = (task: { folder: string; config: string; libraryFolder: string }) =>
+  keepLying(task.folder, task.config, task.libraryFolder);
 
 export { compileLedger, knowsSpace, rulesOf, settleColours, writingColours } from './colourTasks.ts';
 

@@ -27,7 +27,7 @@ function filesOf(name: string, bytes: Uint8Array): Map<string, Uint8Array> {
 }
 
 /** What a dropped bundle is. Throws a ColourFileError for one that is neither a config nor a LUT. */
-function describeFiles(name: string, files: ReadonlyMap<string, Uint8Array>): Omit<Examined, 'files'> {
+export function examineFiles(name: string, files: ReadonlyMap<string, Uint8Array>): Omit<Examined, 'files'> {
   const paths = [...files.keys()];
   const bytes = [...files.values()].reduce((n, b) => n + b.length, 0);
   if (findConfigFile(files)) {
@@ -71,5 +71,5 @@ function describe(t: Transform): string {
 /** Examines a dropped file: every table read, every space and view tried. For a worker thread: big configs take seconds. */
 export function examine(name: string, bytes: Uint8Array): Examined {
   const files = filesOf(name, bytes);
-  return { ...describeFiles(name, files), files };
+  return { ...examineFiles(name, files), files };
 }

@@ -2,7 +2,7 @@ import { mkdir, open, rm } from 'node:fs/promises';
 import { basename, dirname, join } from 'node:path';
 import { Router, type Request } from 'express';
 import { temporaryName } from '@june-haze/files';
-import { libraryChangeSchema } from '@june-haze/contract';
+import { foundConfigRequestSchema, libraryChangeSchema, type FoundConfig } from '@june-haze/contract';
 import type { Context } from '../context.ts';
 import { RequestError } from '../errors.ts';
 import { addItem, changeItem, listItems, removeItem, requireItem } from '../library/items.ts';
@@ -29,7 +29,7 @@ async function receive(request: Request, path: string, name: string): Promise<vo
 }
 
 /** Configs, LUTs and CDLs: brought in by their bytes, kept by content. */
-export function libraryRoutes({ db, events, places, pool }: Context): Router {
+export function libraryRoutes({ db, events, places, pool, media }: Context): Router {
   const router = Router();
   const folder = places.libraryFolder;
   const changed = () => events.send({ kind: 'library' });
@@ -51,6 +51,30 @@ export function libraryRoutes({ db, events, places, pool }: Context): Router {
     } finally {
       await rm(path, { force: true });
     }
+  });
+
+  /** Configs that lie in the media folders, and whether they are in the Library. */
+  router.get('/library/found', async (_request, response) => {
+    const known = new Set((await db.selectFrom('library_items').select('id').execute()).map((i) => i.id));
+    const found: FoundConfig[] = [];
+    for (const root of (await media.list('')).folders) {
+      const lying = await pool.run('configsBelow', { path: await media.locate(root) });
+      found.push(...lying.map(({ path, id }) => ({ place: `${root}/${path}`, kept: known.has(id) ? id : null })));
+    }
+    response.json(found);
+  });
+
+  router.post('/library/found', async (request, response) => {
+    const { place } = foundConfigRequestSchema.parse(request.body);
+    const path = await media.locate(place);
+    const name = basename(dirname(path));
+    const id = await addItem(
+      db,
+      name,
+      await pool.run('keepConfig', { folder: dirname(path), config: basename(path), libraryFolder: folder }),
+    );
+    changed();
+    response.status(201).json({ id });
   });
 
   router.patch('/library/:id', async (request, response) => {

@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { App } from 'antd';
-import { libraryItemSchema, type LibraryChange } from '@june-haze/contract';
+import { foundConfigSchema, libraryItemSchema, type LibraryChange } from '@june-haze/contract';
 import { writeBundle } from '@june-haze/core';
 import { z } from 'zod';
 import { failure, request, send } from './request.ts';
@@ -61,4 +61,26 @@ export function useLibraryChanges() {
   });
   const remove = useMutation({ mutationFn: (id: string) => send(`/library/${id}`, 'DELETE'), ...after });
   return { add, change, remove };
+}
+
+export const foundConfigsKey = ['library', 'found'] as const;
+
+/** Configs that lie in the media folders and are not in the Library. */
+export const useFoundConfigs = () =>
+  useQuery({
+    queryKey: foundConfigsKey,
+    queryFn: () => request(z.array(foundConfigSchema), '/library/found'),
+    select: (found) => found.filter((f) => f.kept === null),
+    staleTime: 30_000,
+  });
+
+/** Brings a config of the media folders into the Library. */
+export function useBringInFound() {
+  const queries = useQueryClient();
+  const { message } = App.useApp();
+  return useMutation({
+    mutationFn: (place: string) => request(z.object({ id: z.string() }), '/library/found', 'POST', { place }),
+    onSuccess: () => queries.invalidateQueries({ queryKey: libraryKey }),
+    onError: (error: Error) => void message.error(error.message, 8),
+  });
 }

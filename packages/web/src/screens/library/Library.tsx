@@ -6,6 +6,7 @@ import { useLibrary, useLibraryChanges, type DroppedFile } from '../../api/libra
 import { TopLine } from '../../frame/TopLine.tsx';
 import { ProofMark } from '../../proof/ProofMark.tsx';
 import { droppedFiles } from '../../api/dropped.ts';
+import { FoundConfigs } from './FoundConfigs.tsx';
 import { ItemDetail } from './ItemDetail.tsx';
 
 const kinds = [
@@ -87,6 +88,7 @@ export function Library() {
               </div>
             );
           })}
+          <FoundConfigs />
         </nav>
         <main className="scroll">
           {chosen ? (

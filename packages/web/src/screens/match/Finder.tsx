@@ -1,6 +1,8 @@
 import { Button } from 'antd';
 import type { ApplyRow, Shot } from '@june-haze/contract';
 import { useMemo, useState } from 'react';
+import { Link } from 'react-router';
+import { useFoundConfigs } from '../../api/library.ts';
 import { useShotChange } from '../../api/shots.ts';
 import { useCommand } from '../../commands/registry.ts';
 import { DeriveView } from './DeriveView.tsx';
@@ -16,6 +18,7 @@ export function Finder({ shot }: { shot: Shot }) {
     sources.filter((s) => s.id === match.source || s.id === match.reference).map((s) => s.stamp),
   ]);
   const { busy, progress, result, problem, seconds, find, stop } = useFinder(shot.id, about);
+  const { data: found = [] } = useFoundConfigs();
   const change = useShotChange();
   const [chosen, setChosen] = useState(0);
   const rows = useMemo(() => result?.ranking ?? [], [result]);
@@ -101,6 +104,13 @@ export function Finder({ shot }: { shot: Shot }) {
               </p>
             ))}
           </>
+        )}
+        {!busy && found.length > 0 && (
+          <p className="quiet">
+            {found.length === 1 ? 'A config lies' : `${found.length} configs lie`} in the media folders and{' '}
+            {found.length === 1 ? 'is' : 'are'} not searched: bring {found.length === 1 ? 'it' : 'them'} into the{' '}
+            <Link to="/library">Library</Link> first.
+          </p>
         )}
         {busy && !result && progress && (
           <ol className="rows">
