@@ -15,7 +15,7 @@ export const evidenceSchema = z.object({
   says: z.string(),
   space: z.string().optional(),
   against: z.string().optional(),
-  about: z.enum(['space', 'primaries', 'linear', 'encoded']).optional(),
+  about: z.enum(['space', 'primaries', 'linear', 'encoded', 'log']).optional(),
   weight: z.number().optional(),
   /** With the declared space; undefined when it says nothing about it. */
   agrees: z.boolean().optional(),

@@ -106,6 +106,7 @@ export * from './transform/fileSteps.ts';
 export * from './transform/transform.ts';
 export * from './intake/material.ts';
 export * from './intake/measures.ts';
+export * from './intake/logFootage.ts';
 export * from './intake/pixelEvidence.ts';
 export * from './intake/survey.ts';
 export * from './intake/problems/between.ts';

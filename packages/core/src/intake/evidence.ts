@@ -23,8 +23,8 @@ export interface Evidence {
   readonly space?: string;
   /** A space that it rules out, and says nothing of others. */
   readonly against?: string;
-  /** What of the space it speaks of: all of it (when left out), its primaries alone, or whether it is linear or encoded for a display. */
-  readonly about?: 'space' | 'primaries' | 'linear' | 'encoded';
+  /** What of the space it speaks of: all of it (when left out), its primaries alone, or whether it is linear, encoded for a display, or a log. */
+  readonly about?: 'space' | 'primaries' | 'linear' | 'encoded' | 'log';
   /** 0 … 1: how far it is to be trusted; left out for the usual trust in its kind. */
   readonly weight?: number;
 }
@@ -64,6 +64,7 @@ export function agrees(evidence: Evidence, declared: string): boolean | undefine
   if (evidence.against !== undefined) return evidence.against === space.name ? false : undefined;
   if (evidence.about === 'linear') return space.encoding === 'linear';
   if (evidence.about === 'encoded') return space.family === 'display';
+  if (evidence.about === 'log') return space.family === 'log';
   const named = evidence.space === undefined ? undefined : findSpace(evidence.space);
   if (!named) return undefined;
   // A kind of file tells an encoded picture from light, not one display's encoding from another's.

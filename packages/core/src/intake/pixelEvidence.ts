@@ -1,6 +1,7 @@
 import { lightOfCode } from '../colour/codes.ts';
 import type { Evidence } from './evidence.ts';
 import type { FileKind } from './fileFacts.ts';
+import { logCandidates, looksFlat } from './logFootage.ts';
 import { joinStatistics, percentile, type ChannelStatistics } from './statistics.ts';
 
 /** What the colour channels of the sampled frames are like, together. */
@@ -29,6 +30,10 @@ export interface PixelTraits {
   readonly clipped: number;
   readonly aboveOne: number;
   readonly negative: number;
+  /** All but a thousandth lie above. */
+  readonly floor: number;
+  /** Between the lowest and the highest twentieth. */
+  readonly spread: number;
   readonly samples: number;
 }
 
@@ -46,6 +51,8 @@ export function traitsOf(channels: readonly ChannelStatistics[]): PixelTraits | 
     minimum: all.minimum,
     median: percentile(all, 0.5),
     p95: percentile(all, 0.95),
+    floor: percentile(all, 0.001),
+    spread: percentile(all, 0.95) - percentile(all, 0.05),
     bright: percentile(all, 0.99),
     mean: all.sum / finite,
     clipped: all.atOne / finite,
@@ -75,6 +82,28 @@ export function looksLinear(t: PixelTraits): boolean {
   const asShown = (v: number) => lightOfCode(v, 'srgb');
   const stops = Math.log2(Math.max(asShown(t.p95), 1e-6) / Math.max(asShown(t.median), 1e-6));
   return t.median < 0.14 && t.p95 >= 0.3 && t.bright >= 0.6 && stops > 4.5;
+}
+
+/** Kinds of file that log footage comes in. Pictures of 8 bits and stills for screens are flat for other reasons. */
+const logKinds: ReadonlySet<FileKind> = new Set(['dpx', 'exr', 'tiff', 'movie']);
+/** So many curves are named. */
+const curvesTold = 3;
+
+/** Flat footage, with the log spaces that it could be in, the likeliest first. */
+function logEvidence(kind: FileKind, t: PixelTraits, others: readonly Evidence[]): Evidence[] {
+  if (!logKinds.has(kind) || t.eightBit || others.length || !looksFlat(t)) return [];
+  const [first, ...next] = logCandidates(t).slice(0, curvesTold);
+  if (!first) return [];
+  const stops = `${first.middle < 0 ? '−' : '+'}${Math.abs(first.middle).toFixed(1)}`;
+  return [
+    {
+      from: 'pixels',
+      says: `flat as log footage is: nothing below ${short(t.floor)}, half below ${short(t.median)}, hardly any above ${short(t.bright)}. As ${first.space} its middle is ${stops} stops from grey; ${next.map((n) => n.space).join(' or ')} could be as well`,
+      space: first.space,
+      about: 'log',
+      weight: 0.5,
+    },
+  ];
 }
 
 const percent = (share: number) => `${Number((100 * share).toPrecision(2))} %`;
@@ -118,6 +147,7 @@ export function pixelEvidence(kind: FileKind, integer: boolean, pixels: ColourPi
       weight: 0.6,
     });
   }
+  found.push(...logEvidence(kind, t, found));
   const least = Math.min(...Object.values(pixels.imaginary), 1);
   for (const [space, share] of Object.entries(pixels.imaginary)) {
     // Enough of them, and another space holds these colours better.
