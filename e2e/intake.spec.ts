@@ -1,29 +1,12 @@
 import { execFileSync, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { expect, test, type APIRequestContext, type Page } from '@playwright/test';
-import type { Shot, ShotSummary } from '@june-haze/contract';
-import { addEntry, choose, newShot, readPlanes, readShot } from './steps.ts';
+import { expect, test, type Page } from '@playwright/test';
+import type { Shot } from '@june-haze/contract';
+import { addEntry, choose, demoShot, newShot, readPlanes, readShot } from './steps.ts';
 
 const media = (...path: string[]) => join(process.env.JUNE_MEDIA!, ...path);
 const problem = (page: Page, title: string) => page.getByTestId('problem').filter({ hasText: title });
-
-/** Waits for a demo shot, and until all its files were looked at. */
-async function demoShot(request: APIRequestContext, name: string): Promise<Shot> {
-  let found: Shot | undefined;
-  await expect
-    .poll(
-      async () => {
-        const all = (await (await request.get('/api/shots')).json()) as ShotSummary[];
-        const id = all.find((s) => s.name === name)?.id;
-        found = id === undefined ? undefined : await readShot(request, id);
-        return found?.sources.length ? found.sources.every((s) => s.check.stage === 'done') : false;
-      },
-      { timeout: 240_000 },
-    )
-    .toBe(true);
-  return found!;
-}
 
 test('Last boat: nothing that is wrong with it goes unnoticed, and each remedy does what it says', async ({
   page,

@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import AxeBuilder from '@axe-core/playwright';
@@ -200,3 +200,43 @@ print(json.dumps([p.applyRGB(v) for v in json.load(sys.stdin)]))`;
     );
   expect(readFileSync(config, 'utf8')).toContain('Tern');
 });
+
+test('a config that lies in the media folders is brought in; a set-up is kept, and a new shot starts from it', async ({
+  page,
+  request,
+}) => {
+  const folder = join(media(), 'show/pier');
+  mkdirSync(folder, { recursive: true });
+  writeFileSync(join(folder, 'config.ocio'), pierConfig);
+  await page.goto('/library');
+  await page.getByRole('button', { name: 'Bring in media/show/pier/config.ocio' }).click();
+  await expect(page.getByRole('link', { name: /^pier/ })).toBeVisible();
+  await expect(page.getByText('Found in the media folders')).toHaveCount(0);
+
+  const items = (await (await request.get('/api/library')).json()) as { id: string; name: string }[];
+  const config = items.find((i) => i.name === 'pier')!.id;
+  const made = (await (await request.post('/api/shots', { data: { name: 'Kept' } })).json()) as { id: string };
+  await request.patch(`/api/shots/${made.id}`, { data: { config, rate: 25 } });
+  await page.goto(`/shots/${made.id}/intake`);
+  await page.getByLabel('Working space and viewing').click();
+  await page.getByLabel('Name of the set-up').fill('Harbour');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('New shots can start from Harbour now.')).toBeVisible();
+
+  await page.goto('/');
+  await page.getByRole('button', { name: 'New shot' }).click();
+  await page.getByLabel('Name of the shot').fill('Begun');
+  await choose(page, 'starts from', 'Harbour');
+  await expect(page.getByText('pier, working in ACEScg, seen as wall · plain, 25 a second.')).toBeVisible();
+  await page.getByRole('button', { name: 'Make shot' }).click();
+  await page.waitForURL(/\/intake$/);
+  const id = /shots\/([^/]+)/.exec(page.url())![1]!;
+  expect(await readShot(request, id)).toMatchObject({ rate: 25, workingSpace: 'ACEScg', colour: { config } });
+});
+
+const pierConfig = `ocio_profile_version: 2
+roles: {aces_interchange: ap0, default: ap0}
+displays: {wall: [!<View> {name: plain, colorspace: ap0}]}
+colorspaces:
+  - !<ColorSpace> {name: ap0, encoding: scene-linear}
+`;

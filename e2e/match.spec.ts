@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { demoReady, newShot, readShot } from './steps.ts';
+import { choose, demoReady, demoShot, newShot, readShot } from './steps.ts';
 
 test('Match: Landing’s reference is found and proven with one key; a proof goes stale by itself; words and rows are set and taken back', async ({
   page,
@@ -110,4 +110,62 @@ test('Match: a shot without a reference is seen through every view and neutralis
   await finder.getByRole('button', { name: 'Stop' }).click();
   await expect(finder.getByRole('button', { name: 'Find and prove' })).toBeVisible();
   await expect(finder.getByRole('option')).toHaveCount(0);
+});
+
+test('Match: Kettle is solved by its chart, and brought to a black and a white; a source is declared otherwise and taken back', async ({
+  page,
+  request,
+}) => {
+  test.setTimeout(300_000);
+  const { id, match } = await demoShot(request, 'Kettle');
+  const { ledger } = await readShot(request, id);
+  await request.post(`/api/shots/${id}/ledger/rebuild?by=components&source=${match.source}`, {
+    data: { base: ledger.revision },
+  });
+  // The chart's field of patches in the small demo's first frame, and a patch of its white and of its board.
+  const pins = [
+    [159, 31],
+    [192, 32],
+    [190, 56],
+    [158, 57],
+  ];
+  const look = (region: object) =>
+    page.evaluate(
+      ([key, state]) => localStorage.setItem(key!, state!),
+      [`june-haze-viewer match ${id}`, JSON.stringify({ pins, region })],
+    );
+  await page.goto(`/shots/${id}/match`);
+  await look({ x: 159, y: 52, width: 4, height: 4 });
+  await page.reload();
+  const chart = page.getByRole('region', { name: 'Chart' });
+  await chart.getByRole('button', { name: 'Measure the chart' }).click();
+  await expect(chart.getByRole('status')).toContainText('CIEDE2000 on average');
+  await choose(page, 'targets are', 'the same chart in albedo');
+  await expect(chart.getByRole('status')).toContainText('Light lies over the chart');
+  await chart.getByRole('switch', { name: 'haze or flare' }).click();
+  const averages = async () =>
+    [...(await chart.getByRole('status').textContent())!.matchAll(/\d+\.\d+/g)].map((m) => Number(m[0]));
+  await expect.poll(async () => (await averages())[1]).toBeLessThan(1);
+  expect((await averages())[0]).toBeGreaterThan(5);
+  await expect(page.locator('.dot')).toHaveCount(24);
+  await chart.getByRole('button', { name: /^Set on \d rows/ }).click();
+  const matrices = async () => {
+    const { entries } = (await readShot(request, id)).ledger.document;
+    return entries.flatMap((e) => ('adjustments' in e ? e.adjustments : [])) as unknown as { offset: number[] }[];
+  };
+  await expect.poll(async () => (await matrices()).length).toBe(6);
+  // Rows add up: what is taken off the sum is taken off once.
+  expect((await matrices()).filter((m) => m.offset.some((v) => v !== 0))).toHaveLength(1);
+
+  const points = page.getByRole('region', { name: 'Black and white' });
+  await points.getByRole('button', { name: 'Measure the white' }).click();
+  await points.getByRole('button', { name: 'Measure the black' }).click();
+  await expect(points.getByRole('alert')).toContainText('The white must be brighter');
+
+  const declared = page.getByRole('group', { name: 'All sources through this viewing' });
+  await choose(page, 'Declared space of kettle_{pass}.####.exr', 'ACEScg');
+  const space = async () => (await readShot(request, id)).sources.find((s) => s.id === match.source)!.declaredSpace;
+  await expect.poll(space).toBe('ACEScg');
+  await declared.getByRole('button', { name: 'Take back' }).click();
+  await expect.poll(space).toBe('Linear Rec.709');
 });

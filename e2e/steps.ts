@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, type APIRequestContext, type Locator, type Page } from '@playwright/test';
 import type { Plane } from '@june-haze/core';
-import { PlanesReader, type PlanesWant, type Shot } from '@june-haze/contract';
+import { PlanesReader, type PlanesWant, type Shot, type ShotSummary } from '@june-haze/contract';
 
 /** Waits until the small demo of the tests is traced whole. */
 export async function demoReady(request: APIRequestContext): Promise<void> {
@@ -20,6 +20,23 @@ export async function landingAsMade(request: APIRequestContext): Promise<string>
   const viewing = { display: 'sRGB', view: 'Haze', look: null, exposure: 0, gamma: 1 };
   expect((await request.patch(`/api/shots/${id}`, { data: { viewing } })).ok()).toBe(true);
   return id;
+}
+
+/** Waits for a demo shot, and until all its files were looked at. */
+export async function demoShot(request: APIRequestContext, name: string): Promise<Shot> {
+  let found: Shot | undefined;
+  await expect
+    .poll(
+      async () => {
+        const all = (await (await request.get('/api/shots')).json()) as ShotSummary[];
+        const id = all.find((s) => s.name === name)?.id;
+        found = id === undefined ? undefined : await readShot(request, id);
+        return found?.sources.length ? found.sources.every((s) => s.check.stage === 'done') : false;
+      },
+      { timeout: 240_000 },
+    )
+    .toBe(true);
+  return found!;
 }
 
 /** Makes a shot through the interface and brings a sequence in from a folder of the media folder. */

@@ -15,6 +15,11 @@ const leftOverSchema = z.object({
     .array(z.object({ mean: z.tuple([z.number(), z.number(), z.number()]).readonly(), share: z.number() }))
     .readonly(),
   fields: z.array(z.number()).readonly(),
+  /** Proofs that were kept before this was counted have none. */
+  saturations: z
+    .array(z.object({ mean: z.number(), share: z.number() }))
+    .readonly()
+    .default([]),
   patterned: z.boolean(),
   local: z.boolean(),
   words: z.string(),

@@ -119,7 +119,7 @@ export * from './intake/problems/values.ts';
 export * from './formats/jpeg.ts';
 export { candidatesOf, throughSteps, type CandidateConfig, type SearchedConfig } from './match/candidates.ts';
 export * from './match/finder.ts';
-export { fieldsAcross, fieldsDown, type LeftOver } from './match/leftOver.ts';
+export { fieldsAcross, fieldsDown, saturationNames, type LeftOver } from './match/leftOver.ts';
 export * from './match/mistakes.ts';
 export type { CodePicture, LightPicture, ThreePlanes } from './match/pictures.ts';
 export * from './match/referenceProof.ts';

@@ -6,6 +6,8 @@ export interface LeftOver {
   readonly bands: readonly { readonly mean: readonly [number, number, number]; readonly share: number }[];
   /** By place, eight by six fields: the mean difference of the three channels. */
   readonly fields: readonly number[];
+  /** By how saturated what was made is, from greys to pure colours: the mean size of the difference over channels, and the share of all pixels. */
+  readonly saturations: readonly { readonly mean: number; readonly share: number }[];
   /** It follows brightness or place: no chance, no rounding. */
   readonly patterned: boolean;
   /** Most of it lies in a few fields and little elsewhere: a glow, a note, another frame rather than colour. */
@@ -14,6 +16,11 @@ export interface LeftOver {
 }
 
 const bandCount = 16;
+/** How far the least channel lies below the greatest, beside it: where greys, pale, strong and pure colours part. */
+const saturationSteps = [0.1, 0.35, 0.7] as const;
+export const saturationNames = ['greys', 'pale', 'strong', 'pure'] as const;
+/** Codes darker than this have no saturation to speak of. */
+const darkest = 16;
 export const [fieldsAcross, fieldsDown] = [8, 6] as const;
 /** A band or field whose mean lies farther off than this, in codes, is no rounding. */
 const [offBand, offField] = [0.75, 1.5];
@@ -28,18 +35,22 @@ export function leftOver(
 ): LeftOver {
   const bands = Array.from({ length: bandCount }, () => ({ sums: [0, 0, 0], count: 0 }));
   const fields = Array.from({ length: fieldsAcross * fieldsDown }, () => ({ sum: 0, count: 0 }));
+  const saturations = saturationNames.map(() => ({ sum: 0, count: 0 }));
   for (let y = 0, i = 0; y < height; y++) {
     const row = Math.floor((y * fieldsDown) / height) * fieldsAcross;
     for (let x = 0; x < width; x++, i += 4) {
       const luma = lumaWeights[0] * made[i]! + lumaWeights[1] * made[i + 1]! + lumaWeights[2] * made[i + 2]!;
       const band = bands[Math.min(bandCount - 1, luma >> 4)]!;
       const field = fields[row + Math.floor((x * fieldsAcross) / width)]!;
+      const saturation = saturations[saturationOf(made[i]!, made[i + 1]!, made[i + 2]!)]!;
+      saturation.count++;
       band.count++;
       field.count++;
       for (let c = 0; c < 3; c++) {
         const d = codes[i + c]! - made[i + c]!;
         band.sums[c]! += d;
         field.sum += d / 3;
+        saturation.sum += Math.abs(d) / 3;
       }
     }
   }
@@ -49,7 +60,16 @@ export function leftOver(
     share: count / all,
   }));
   const means = fields.map(({ sum, count }) => sum / Math.max(1, count));
-  return { bands: told, fields: means, ...patternOf(told, means) };
+  const bySaturation = saturations.map(({ sum, count }) => ({ mean: sum / Math.max(1, count), share: count / all }));
+  return { bands: told, fields: means, saturations: bySaturation, ...patternOf(told, means) };
+}
+
+function saturationOf(r: number, g: number, b: number): number {
+  const most = Math.max(r, g, b);
+  const saturation = most < darkest ? 0 : (most - Math.min(r, g, b)) / most;
+  let step = 0;
+  while (step < saturationSteps.length && saturation >= saturationSteps[step]!) step++;
+  return step;
 }
 
 function patternOf(

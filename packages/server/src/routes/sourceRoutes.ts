@@ -62,14 +62,15 @@ export function sourceRoutes(context: Context): Router {
     await db
       .updateTable('sources')
       .set({
-        ...(declaredSpace ? { declared_space: declaredSpace } : {}),
+        ...(declaredSpace === undefined ? {} : { declared_space: declaredSpace }),
         ...(confirmed !== undefined ? { confirmed, confirmed_by: null } : {}),
         // Merged where it lies: two changes at once must not undo each other.
         ...(reading ? { reading: sql`reading || ${JSON.stringify(reading)}::jsonb` } : {}),
       })
       .where('id', '=', source.id)
       .execute();
-    if ((declaredSpace && declaredSpace !== source.declared_space) || reading) await forgetBalances(db, source.shot_id);
+    if ((declaredSpace !== undefined && declaredSpace !== source.declared_space) || reading)
+      await forgetBalances(db, source.shot_id);
   };
 
   router.patch('/sources/:id', async (request, response) => {

@@ -3,6 +3,7 @@ import type { Shot } from '@june-haze/contract';
 import { ProofMark } from '../../proof/ProofMark.tsx';
 import { LeftOverChart } from './LeftOverChart.tsx';
 import { LeftOverFields } from './LeftOverFields.tsx';
+import { LeftOverSaturations } from './LeftOverSaturations.tsx';
 import { registrationWords } from './registrationWords.ts';
 import type { Proving } from './useProof.ts';
 
@@ -62,6 +63,7 @@ export function ProofPanel({ shot, proving }: Props) {
               <div className="left-over">
                 <LeftOverChart leftOver={proof.leftOver} />
                 <LeftOverFields leftOver={proof.leftOver} />
+                <LeftOverSaturations leftOver={proof.leftOver} />
               </div>
             )}
           </>
