@@ -163,7 +163,11 @@ export type Source = z.infer<typeof sourceSchema>;
 
 export const newSourcesSchema = z.object({ folder: z.string(), patterns: z.array(z.string()).min(1).max(500) });
 export const sourceChangeSchema = z
-  .object({ declaredSpace: z.string().min(1).nullable(), confirmed: z.boolean(), reading: z.object(readingFields).partial() })
+  .object({
+    declaredSpace: z.string().min(1).nullable(),
+    confirmed: z.boolean(),
+    reading: z.object(readingFields).partial(),
+  })
   .partial();
 export type SourceChange = z.infer<typeof sourceChangeSchema>;
 /** One change for many sources. */
