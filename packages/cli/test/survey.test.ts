@@ -208,9 +208,9 @@ describe('other kinds of files', () => {
     ]);
   });
 
-  test('what space they are likely in; a DPX without a word says none', () => {
+  test('what space they are likely in; a DPX without a word is a log by its pixels', () => {
     expect(guesses(found)).toMatchObject({
-      'a.dpx': null,
+      'a.dpx': 'ACEScct',
       'a.hdr': 'Linear Rec.709',
       'a.tif': 'Linear Rec.709',
       'b.tif': 'sRGB',

@@ -181,6 +181,8 @@ export const derivedAnswerSchema = z.object({
   unseen: figuresSchema,
   curvesAlone: figuresSchema,
   coverage: z.number(),
+  used: z.array(z.string()),
+  left: z.array(z.string()),
 });
 export type DerivedAnswer = z.infer<typeof derivedAnswerSchema>;
 

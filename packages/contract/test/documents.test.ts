@@ -110,7 +110,7 @@ test.each([
 });
 
 test('names are trimmed and bounded; rates are positive; roles are known', () => {
-  expect(newShotSchema.parse({ name: '  Last boat ' })).toEqual({ name: 'Last boat' });
+  expect(newShotSchema.parse({ name: '  Last boat ' })).toEqual({ name: 'Last boat', setUp: null });
   expect(newShotSchema.safeParse({ name: ' ' }).error?.issues[0]?.message).toBe('A shot needs a name.');
   expect(accepts(shotChangeSchema, { rate: 0 })).toBe(false);
   expect(accepts(shotChangeSchema, { rate: 23.976 })).toBe(true);

@@ -123,7 +123,8 @@ export { fieldsAcross, fieldsDown, saturationNames, type LeftOver } from './matc
 export * from './match/mistakes.ts';
 export type { CodePicture, LightPicture, ThreePlanes } from './match/pictures.ts';
 export * from './match/referenceProof.ts';
-export { RegistrationError, type Registration } from './match/register.ts';
+export { showsItsFrame } from './match/fitness.ts';
+export { register, RegistrationError, type Registration } from './match/register.ts';
 export type { Guess } from './match/search.ts';
 export { matchVerdicts, type MatchRow, type MatchVerdict } from './match/verdict.ts';
 export { readNote, type ReadNote } from './match/wording/note.ts';

@@ -296,6 +296,23 @@ describe('views made and written', () => {
     expect((await prove()).deltaE.p95).toBeLessThan(1.5);
   });
 
+  test('all references of the shot serve; one that shows something else is left out and named', async () => {
+    const { db } = connection;
+    const place = join(folder, 'media/place');
+    for (const [name, of] of [
+      ['again.png', light],
+      ['other.png', frame(71)],
+    ] as const) {
+      writeFileSync(join(place, name), await encodePng(saveAs(plainTruth, of), width, height, 'srgb'));
+      const { facts } = await requireSource(db, picture);
+      const id = await addSource(db, shot, 'media/place', name, { facts, guess: 'sRGB' });
+      await set('sources', id, { reading: JSON.stringify({ use: 'reference' }) });
+    }
+    const derived = await deriveView(context, await requireShot(db, shot), (await read()).match);
+    expect(derived.used).toEqual(['approved.png', 'again.png']);
+    expect(derived.left).toEqual([expect.stringMatching(/^other\.png: it does not show frame/)]);
+  });
+
   test('the viewing as a file: named by the shot, measured; a matrix is refused for a view that bends', async () => {
     const row = await requireShot(connection.db, shot);
     const file = await viewFile(context, row, { space: 'ACEScct', size: 17, kind: 'cube' });

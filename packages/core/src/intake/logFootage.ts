@@ -21,7 +21,7 @@ export interface LogCandidate {
 }
 
 /** Log footage is flat: no black, no white, a narrow spread about the middle. Our judgement; common practice, no source. */
-const [highestMedian, lowestMedian, widestSpread, highestBright] = [0.58, 0.16, 0.55, 0.93];
+const [highestMedian, lowestMedian, widestSpread, highestBright] = [0.58, 0.16, 0.48, 0.93];
 /** Noise of a sensor lies so far below a curve's code of no light; and footage of an open place may have no black at all. */
 const [below, above] = [0.03, 0.12];
 

@@ -267,7 +267,7 @@ function resultOf(found: readonly Placed[], told: Told): MatchResult {
       }),
     ],
     leftOver: rest,
-    fitness: fitness(best, rest, registered, heap),
+    fitness: fitness(best, best.way.all, rest, registered, heap),
   };
 }
 

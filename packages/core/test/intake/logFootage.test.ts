@@ -27,7 +27,7 @@ test.each(Object.entries(published))('%s: grey is grey by its curve', (space, [g
 function place(middle: number, seed: number): Float32Array {
   const random = randomFrom(seed);
   return Float32Array.from({ length: 40_000 }, () => {
-    const stops = middle + 1.7 * (random() + random() + random() - 1.5) * 2;
+    const stops = middle + 1.5 * (random() + random() + random() - 1.5) * 2;
     return random() < 0.004 ? 0 : 0.18 * 2 ** stops;
   });
 }

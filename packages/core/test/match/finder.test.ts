@@ -44,6 +44,8 @@ describe('the finder', () => {
 });
 
 const light = frame(40);
+/** Even squares of many brightnesses, eight pixels wide. */
+const lit = (i: number) => 0.02 * 2 ** ((((i % 128) >> 3) * 5 + (Math.floor(i / 128) >> 3) * 3) % 7);
 const saved = (truth: Truth, of = light): CodePicture => ({ ...of, planes: planesOf(saveAs(truth, of)) });
 /** The mean of squares of pixels of codes or light, written out here. */
 function halved<P extends LightPicture>({ width, height, planes, ...rest }: P): P {
@@ -134,6 +136,26 @@ describe('what a reference cannot be', () => {
     const result = found(light, { ...picture, planes: curved as unknown as ThreePlanes });
     expect(['identical', 'equal']).not.toContain(result.verdict);
     expect(result.reason).toMatch(/^Not explained.*(lighter|darker)/);
+  });
+
+  test('of another noise, or another filter: told apart, and from what is right', () => {
+    const random = randomFrom(5);
+    const picture = saved(plainTruth);
+    const noisy = picture.planes.map((p) => p.map((v) => Math.round(255 * v + 8 * (random() - 0.5)) / 255));
+    const unfinished = found(light, { ...picture, planes: noisy as unknown as ThreePlanes });
+    expect(unfinished.fitness.doubts).toEqual([expect.stringContaining('by grain everywhere')]);
+    // A frame without grain, its picture sharpened: only edges move.
+    const calm = { ...light, planes: light.planes.map((p) => p.map((_, i) => lit(i))) as unknown as ThreePlanes };
+    const plain = saved(plainTruth, calm);
+    const sharp = plain.planes.map((p) =>
+      p.map((v, i) => {
+        const around = ((p[i - 1] ?? v) + (p[i + 1] ?? v) + (p[i - 128] ?? v) + (p[i + 128] ?? v)) / 4;
+        return Math.round(255 * Math.min(1, Math.max(0, v + 0.5 * (v - around)))) / 255;
+      }),
+    );
+    const sharpened = found(calm, { ...plain, planes: sharp as unknown as ThreePlanes });
+    expect(sharpened.fitness.doubts).toEqual([expect.stringContaining('Only edges differ')]);
+    expect(found(calm, plain).fitness.fit).toBe(true);
   });
 
   test('saved without a view', () => {

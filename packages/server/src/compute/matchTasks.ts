@@ -24,7 +24,9 @@ import {
   deriveView,
   findMatch,
   patchMean,
+  register,
   RegistrationError,
+  showsItsFrame,
   FormatError,
   ExrError,
   type CandidateConfig,
@@ -34,6 +36,7 @@ import {
   WritingError,
   type ColourKey,
   type DerivedView,
+  type ViewPair,
   type WrittenKind,
   type WrittenLut,
   type LedgerDocument,
@@ -218,23 +221,44 @@ const toldProgress = ({ tried, count, rows }: MatchProgress): MatchProgressTold 
   })),
 });
 
-export interface DeriveTask extends LightTask {
+export interface DeriveTask {
   readonly colour: ColourPlace;
-  readonly reference: FrameFile;
+  /** A frame and the picture that was made of it, each; the first is the one that is compared. */
+  readonly pairs: readonly (LightTask & { readonly reference: FrameFile })[];
   readonly title: string;
 }
 
-/** A view derived from the reference, as a LUT for the Library, with its figures. */
-export const deriveReference = (
-  task: DeriveTask,
-): Promise<Answered<Pick<DerivedView, 'unseen' | 'curvesAlone' | 'coverage'> & { text: string }>> =>
+export interface Derived extends Pick<DerivedView, 'unseen' | 'curvesAlone' | 'coverage'> {
+  readonly text: string;
+  /** Pictures that it was made from, and those that were left out, each with the reason. */
+  readonly used: readonly string[];
+  readonly left: readonly string[];
+}
+
+/** A view derived from references, as a LUT for the Library, with its figures. What does not show its frame is left out, but for the first. */
+export const deriveReference = (task: DeriveTask): Promise<Answered<Derived>> =>
   answered(async () => {
-    const light = await lightOf(task, derivedLight, task.colour);
-    const picture = await readCodes(task.reference.path, task.reference.name);
+    const pairs: ViewPair[] = [];
+    const [used, left]: [string[], string[]] = [[], []];
+    for (const pair of task.pairs) {
+      const { name } = pair.reference;
+      try {
+        const light = await lightOf(pair, derivedLight, task.colour);
+        const picture = await readCodes(pair.reference.path, name);
+        if (showsItsFrame(register(light, picture))) {
+          pairs.push({ light, picture });
+          used.push(name);
+        } else left.push(`${name}: it does not show frame ${pair.frame}.`);
+      } catch (error) {
+        if (pair === task.pairs[0] || !(error instanceof RegistrationError || error instanceof FormatError))
+          throw error;
+        left.push(`${name}: ${error.message}`);
+      }
+    }
     const toLog = new ShotColour().conversion(derivedLight, derivedLog);
-    const derived = deriveView([{ light, picture }], toLog, 'srgb', threadHeap());
+    const derived = deriveView(pairs, toLog, 'srgb', threadHeap());
     const { unseen, curvesAlone, coverage } = derived;
-    return { text: derivedLook(derived, task.title, threadHeap()), unseen, curvesAlone, coverage };
+    return { text: derivedLook(derived, task.title, threadHeap()), unseen, curvesAlone, coverage, used, left };
   });
 
 interface LutTask {

@@ -11,34 +11,59 @@ import {
   type ViewFileRequest,
 } from '@june-haze/contract';
 import { granted } from '../compute/ask.ts';
+import type { DeriveTask } from '../compute/matchTasks.ts';
+import { describeSource } from '../intake/sourceState.ts';
 import { addItem, colourKey } from '../library/items.ts';
 import { openCompared, type MatchPlaces } from './match.ts';
 import type { ShotRow } from './shotRows.ts';
 
-/** Derives a view from the frame and its reference, and keeps it in the Library as a look. */
+/** So many references beside the one that is compared a view is derived from. */
+const mostBeside = 7;
+
+/** What is compared, and every other reference of the shot with the frame of its number, or the compared one where the render has none such. */
+async function pairsOf(context: MatchPlaces, row: ShotRow, state: MatchState): Promise<DeriveTask['pairs']> {
+  const compared = await openCompared(context, state);
+  const { firstFrame, lastFrame } = compared.described;
+  const rows = await context.db
+    .selectFrom('sources')
+    .selectAll()
+    .where('shot_id', '=', row.id)
+    .orderBy('position')
+    .execute();
+  const others = rows
+    .map((own) => describeSource(own))
+    .filter(({ id, reading }) => reading.use === 'reference' && id !== state.reference)
+    .slice(0, mostBeside);
+  const opened = await Promise.all(
+    others.map(({ id, firstFrame: own }) => {
+      const frame = own >= firstFrame && own <= lastFrame ? own : state.frame;
+      return openCompared(context, { ...state, reference: id, frame });
+    }),
+  );
+  return [compared, ...opened].map(({ source, pass, files, frame, reference }) => ({
+    source,
+    pass,
+    files,
+    frame,
+    reference,
+  }));
+}
+
+/** Derives a view from the frame and its reference, and the shot's other references, and keeps it in the Library as a look. */
 export async function deriveView(context: MatchPlaces, row: ShotRow, state: MatchState): Promise<DerivedAnswer> {
   const { db, pool, places } = context;
-  const { source, pass, files, frame, reference } = await openCompared(context, state);
+  const pairs = await pairsOf(context, row, state);
   const name = `${row.name} derived`;
   const { libraryFolder: folder } = places;
   const colour = { key: await colourKey(db, row), folder };
-  const { text, ...figures } = granted(
-    await pool.run('deriveReference', {
-      source,
-      pass,
-      files,
-      frame,
-      reference,
-      colour,
-      title: `${name} from ${reference.name}`,
-    }),
-  );
+  const title = `${name} from ${pairs[0]!.reference.name}`;
+  const { text, used, left, ...figures } = granted(await pool.run('deriveReference', { pairs, colour, title }));
   await mkdir(folder, { recursive: true });
   const path = join(folder, temporaryName('derived.cube'));
   try {
     await writeFile(path, text);
     const kept = await pool.run('keepDropped', { name: `${name}.cube`, path, folder });
-    return { itemId: await addItem(db, name, kept), name, ...figures };
+    return { itemId: await addItem(db, name, kept), name, ...figures, used: [...used], left: [...left] };
   } finally {
     await rm(path, { force: true });
   }

@@ -6,6 +6,7 @@ import { useThisShot } from '../../frame/ShotFrame.tsx';
 import { ProofMark } from '../../proof/ProofMark.tsx';
 import { beautyOf } from '../../viewer/sights.ts';
 import { BringIn } from './BringIn.tsx';
+import { DeclareMarked } from './DeclareMarked.tsx';
 import { LookAtSource } from './LookAtSource.tsx';
 import { Problems } from './Problems.tsx';
 import { problemRows } from './problems.ts';
@@ -91,6 +92,7 @@ export function Intake() {
             <span>
               <span className="number">{many.length}</span> marked, read as
             </span>
+            <DeclareMarked shot={shot} sources={many} />
             <ReadingForm shot={shot} sources={many} />
             <span className="grow" />
             <Button size="small" onClick={() => setMarked(new Set())}>

@@ -36,12 +36,19 @@ export function DeriveView({ shot, wanted, onUse }: Props) {
       {found && (
         <>
           <p role="status">
-            {found.name} is in the Library, a look on {derivedLog}. On parts of the picture that it was not made from it
-            lies <span className="number">{found.unseen.p95.toFixed(2)}</span> CIEDE2000 off for 95 % of the pixels,
-            where a matrix and curves alone lie <span className="number">{found.curvesAlone.p95.toFixed(2)}</span> off.
-            The picture shows <span className="number">{(100 * found.coverage).toFixed(0)} %</span> of the colours
-            within its span: elsewhere the view is drawn on, and other frames may differ there.
+            {found.name} is in the Library, a look on {derivedLog}
+            {found.used.length > 1 ? `, made from ${found.used.length} references` : ''}. On parts of the picture that
+            it was not made from it lies <span className="number">{found.unseen.p95.toFixed(2)}</span> CIEDE2000 off for
+            95 % of the pixels, where a matrix and curves alone lie{' '}
+            <span className="number">{found.curvesAlone.p95.toFixed(2)}</span> off. The picture shows{' '}
+            <span className="number">{(100 * found.coverage).toFixed(0)} %</span> of the colours within its span:
+            elsewhere the view is drawn on, and other frames may differ there.
           </p>
+          {found.left.map((l) => (
+            <p key={l} className="quiet">
+              Left out: {l}
+            </p>
+          ))}
           <Button
             size="small"
             onClick={() =>
