@@ -11,7 +11,7 @@ const shots = await (await fetch(`${address}/api/shots`)).json();
 const named = (name) => shots.find((s) => s.name === name);
 const landing = named('Landing');
 const browser = await chromium.launch({
-  executablePath: '/usr/bin/chromium',
+  executablePath: '/usr/bin/chromium-headless-shell',
   args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
 });
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });

@@ -15,7 +15,7 @@ let [passed, failed] = [0, 0];
 await step('system packages', () =>
   installDebian({
     postgresql: '/usr/lib/postgresql',
-    chromium: '/usr/bin/chromium',
+    'chromium-headless-shell': '/usr/bin/chromium-headless-shell',
     ffmpeg: '/usr/bin/ffmpeg',
     openexr: '/usr/bin/exrheader',
     'libopenexr-dev': '/usr/include/OpenEXR/ImfInputPart.h',
