@@ -244,12 +244,12 @@ test('many sources are read otherwise at once; a plate that begins elsewhere is 
       [1001, 1003, 25],
       [1001, 1003, 25],
     ]);
-  await choose(page, 'Declared as', 'Linear Rec.2020');
+  await choose(page, 'Declared as', 'Linear Rec.709');
   await expect
     .poll(async () => (await readShot(request, id)).sources.map((s) => [s.declaredSpace, s.confirmed]))
     .toEqual([
-      ['Linear Rec.2020', true],
-      ['Linear Rec.2020', true],
+      ['Linear Rec.709', true],
+      ['Linear Rec.709', true],
     ]);
   const { sources } = await readShot(request, id);
   const planes = async (source: string) =>

@@ -14,6 +14,7 @@ export function DeclareMarked({ shot, sources }: { shot: Shot; sources: readonly
       <span>Declared as</span>
       <Select
         id="declare-marked"
+        aria-label="Declared as"
         size="small"
         showSearch
         style={{ width: 170 }}
