@@ -128,7 +128,7 @@ export { register, RegistrationError, type Registration } from './match/register
 export type { Guess } from './match/search.ts';
 export { matchVerdicts, type MatchRow, type MatchVerdict } from './match/verdict.ts';
 export { readNote, type ReadNote } from './match/wording/note.ts';
-export { matchWording, wordingFits, type WordingRow } from './match/wording/wording.ts';
+export { matchWording, wordingFits, wordingTitle, type WordingRow } from './match/wording/wording.ts';
 export * from './lut/write.ts';
 export * from './match/derivedLook.ts';
 export { deriveView, type DerivedView, type ViewPair } from './match/deriveView.ts';

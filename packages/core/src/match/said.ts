@@ -1,6 +1,6 @@
 import type { CandidateConfig, CandidateView } from './candidates.ts';
 import type { Guess } from './search.ts';
-import { matchWording, wordingFits, type WordingRow } from './wording/wording.ts';
+import { matchWording, wordingFits, wordingTitle, type WordingRow } from './wording/wording.ts';
 
 /** What a renderer's words mean in each config that is searched: the rows that fit best there. None where nothing fits. */
 export type Said = ReadonlyMap<CandidateConfig, readonly WordingRow[]>;
@@ -53,14 +53,5 @@ export function saidWords(said: Said, best: Guess): string | null {
   const rows = [...said.values()].flat().sort((a, b) => b.score - a.score);
   const [first] = rows;
   if (!first) return 'The words of the renderer fit nothing that was searched.';
-  const { space, display, view, look, exposure, gamma } = first;
-  const meant = [
-    space,
-    display,
-    view,
-    look && `look ${look}`,
-    exposure !== null && `exposure ${exposure}`,
-    gamma !== null && `gamma ${gamma}`,
-  ];
-  return `It is not what the renderer said, which is taken for ${meant.filter(Boolean).join(' · ')}.`;
+  return `It is not what the renderer said, which is taken for ${wordingTitle(first)}.`;
 }

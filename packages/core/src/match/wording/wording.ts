@@ -15,6 +15,19 @@ export interface WordingRow {
   readonly why: string;
 }
 
+/** What a row means, in a line. */
+export const wordingTitle = ({ space, display, view, look, exposure, gamma }: WordingRow): string =>
+  [
+    space,
+    display,
+    view,
+    look && `look ${look}`,
+    exposure !== null && `exposure ${exposure}`,
+    gamma !== null && `gamma ${gamma}`,
+  ]
+    .filter(Boolean)
+    .join(' · ') || 'nothing';
+
 /** From here on a row fits. */
 export const wordingFits = 0.5;
 

@@ -1,5 +1,5 @@
 import { Button, Input } from 'antd';
-import { matchWording, wordingFits, type ShotColour, type WordingRow } from '@june-haze/core';
+import { matchWording, wordingFits, wordingTitle, type ShotColour, type WordingRow } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { useEffect, useMemo, useState } from 'react';
 import { useShotChange } from '../../api/shots.ts';
@@ -83,15 +83,3 @@ export function RendererNote({ shot, colour }: { shot: Shot; colour: ShotColour 
     </section>
   );
 }
-
-const wordingTitle = ({ space, display, view, look, exposure, gamma }: WordingRow): string =>
-  [
-    space,
-    display,
-    view,
-    look && `look ${look}`,
-    exposure !== null && `exposure ${exposure}`,
-    gamma !== null && `gamma ${gamma}`,
-  ]
-    .filter(Boolean)
-    .join(' · ') || 'nothing';
