@@ -50,4 +50,9 @@ export type LibraryChange = z.infer<typeof libraryChangeSchema>;
 /** A config that lies in a media folder; `kept` is its id where the Library has it. */
 export const foundConfigSchema = z.object({ place: z.string(), kept: z.string().nullable() });
 export type FoundConfig = z.infer<typeof foundConfigSchema>;
-export const foundConfigRequestSchema = z.object({ place: z.string().max(4000) });
+export const foundConfigRequestSchema = z.object({
+  place: z
+    .string()
+    .max(4000)
+    .regex(/\.ocio$/i, 'Only a config, a file that ends in .ocio, is brought in from here.'),
+});

@@ -2,7 +2,9 @@ import { afterAll, beforeEach, expect, test } from '@jest/globals';
 import { mkdirSync, mkdtempSync, rmSync, symlinkSync, truncateSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { writeBundle } from '@june-haze/core';
+import { foundConfigRequestSchema } from '@june-haze/contract';
+import { ColourFileError, writeBundle } from '@june-haze/core';
+import { describeError } from '../src/errors.ts';
 import { examine } from '../src/library/examine.ts';
 import { findConfigs, keepLying } from '../src/library/foundConfigs.ts';
 import { contentId } from '../src/library/store.ts';
@@ -56,5 +58,13 @@ test('one whose LUTs are larger than a config can be is not offered, and is refu
   writeFileSync(join(pier, 'luts/huge.cube'), '');
   truncateSync(join(pier, 'luts/huge.cube'), (256 << 20) + 1);
   expect(await findConfigs(media)).toEqual([]);
-  await expect(keepLying(pier, 'config.ocio', join(top, 'library'))).rejects.toThrow('larger than 256 MB');
+  await expect(keepLying(pier, 'config.ocio', join(top, 'library'))).rejects.toThrow(
+    new ColourFileError('config.ocio: its LUTs are larger than 256 MB together.'),
+  );
+  expect(describeError(new ColourFileError('too large'))).toEqual([422, 'too large']);
+});
+
+test('nothing but a config is brought in from a media folder', () => {
+  const place = (p: string) => foundConfigRequestSchema.safeParse({ place: p }).success;
+  expect([place('media/pier/config.ocio'), place('media/pier/beauty.1001.exr')]).toEqual([true, false]);
 });

@@ -1,6 +1,6 @@
 import { readdir, readFile, stat } from 'node:fs/promises';
 import { join, relative } from 'node:path';
-import { lutExtensions } from '@june-haze/core';
+import { ColourFileError, lutExtensions } from '@june-haze/core';
 import { isShown } from '@june-haze/files';
 import { contentId, storeBundle } from './store.ts';
 import { examineFiles, type Examined } from './examine.ts';
@@ -45,13 +45,14 @@ export async function findConfigs(root: string): Promise<LyingConfig[]> {
   return found;
 }
 
-/** A config's file and the LUTs below its folder, by their paths from there. Throws an Error for more than a config can be. */
+/** A config's file and the LUTs below its folder, by their paths from there. Throws a ColourFileError for more than a config can be. */
 export async function filesOfConfig(folder: string, config: string): Promise<Map<string, Uint8Array>> {
   const files = new Map<string, Uint8Array>();
   let bytes = 0;
   const take = async (path: string) => {
     bytes += (await stat(path)).size;
-    if (bytes > mostBytes) throw new Error(`${config}: its LUTs are larger than ${mostBytes >> 20} MB together.`);
+    if (bytes > mostBytes)
+      throw new ColourFileError(`${config}: its LUTs are larger than ${mostBytes >> 20} MB together.`);
     files.set(relative(folder, path), await readFile(path));
   };
   const walk = async (at: string, depth: number): Promise<void> => {
