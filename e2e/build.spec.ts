@@ -50,6 +50,66 @@ test('operations set in the interface act on the pixels that are written', async
   total.forEach((v, c) => expect(v).toBe(Math.fround(Math.fround(beauty[c]! - sun[c]!) * 0.5)));
 });
 
+test('far things are hazed and a thing is picked: mattes and finishes are set in the picture', async ({
+  page,
+  request,
+}) => {
+  await demoReady(request);
+  const id = await newShot(page, 'Hazy', 'landing', 'landing.####.exr');
+  const { sources, ledger } = await readShot(request, id);
+  const rebuild = `/api/shots/${id}/ledger/rebuild?by=beauty&source=${sources[0]!.id}`;
+  await request.post(rebuild, { data: { base: ledger.revision } });
+  await page.goto(`/shots/${id}/build`);
+  await expect(page.getByTestId('drawn-in')).toBeVisible();
+  await addEntry(page, 'Grade');
+  await addEntry(page, 'Haze');
+  const entries = async () =>
+    (await readShot(request, id)).ledger.document.entries as unknown as Record<string, unknown>[];
+  await expect.poll(async () => (await entries()).at(-1)).toMatchObject({ source: sources[0]!.id, pass: 'depth' });
+
+  // Haze begins where the wooden crate stands: its depth is read off the picture.
+  const click = async (x: number, y: number) => {
+    const box = (await page.getByTestId('picture').boundingBox())!;
+    await page.mouse.click(box.x + box.width * x, box.y + box.height * y);
+  };
+  await page.getByRole('button', { name: /^Haze/ }).first().click();
+  await page.getByRole('button', { name: 'Pick haze from in the picture' }).click();
+  await click(76.5 / 320, 54.5 / 180);
+  await expect.poll(async () => Number((await entries()).at(-1)!.start)).toBeGreaterThan(1);
+
+  // The grade acts on the kettle, which is picked by its ID, and let go of again.
+  await page
+    .getByRole('button', { name: /^Grade/ })
+    .first()
+    .click();
+  await choose(page, 'Matte of Grade', 'New: IDs');
+  const names = async () =>
+    (await readShot(request, id)).ledger.document.mattes?.ids as { names?: string[] } | undefined;
+  await expect.poll(names).toBeDefined();
+  await page.getByRole('button', { name: 'Pick matte ids names in the picture' }).click();
+  await click(0.72, 0.65);
+  await expect.poll(async () => (await names())?.names).toEqual(['kettle']);
+  await click(76.5 / 320, 54.5 / 180);
+  await expect.poll(async () => (await names())?.names?.length).toBe(2);
+  await click(76.5 / 320, 54.5 / 180);
+  await expect.poll(async () => (await names())?.names).toEqual(['kettle']);
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Add adjustment' }).click();
+  await page
+    .getByRole('option', { name: /^Exposure/ })
+    .first()
+    .click();
+  await page.keyboard.press('Enter');
+  await expect
+    .poll(async () => (await entries())[1])
+    .toMatchObject({ adjustments: [{ kind: 'exposure' }], matte: 'ids' });
+  await expect(page.getByRole('alert')).toHaveCount(0);
+  await page.getByRole('button', { name: 'In words' }).click();
+  await expect(page.getByTestId('in-words')).toContainText('Haze: haze of all above, source landing');
+  await expect(page.getByTestId('in-words')).toContainText('ids: ids, source landing');
+  await page.getByRole('button', { name: 'Close', exact: true }).last().click();
+});
+
 test('every command has a name and a key, and runs from the list', async ({ page, request }) => {
   await demoReady(request);
   const shots = (await (await request.get('/api/shots')).json()) as { id: string; name: string }[];

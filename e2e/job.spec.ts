@@ -56,6 +56,8 @@ test('a shot as a job file: done without the application it gives the same codes
     },
     matte: 'bright',
   };
+  const finish = { kind: 'finish', enabled: true, mix: 1 };
+  const byDepth = { source: source!.id, pass: 'depth' };
   const document = {
     version: 2,
     entries: [
@@ -69,9 +71,17 @@ test('a shot as a job file: done without the application it gives the same codes
         pass: undefined,
         entries: [pass('light_sky'), pass('light_lanterns', { mix: 0.8 })],
       },
-      { id: 'soft', name: 'Soft', kind: 'finish', finish: 'blur', enabled: true, size: 1.5, mix: 0.5, matte: 'bright' },
+      { ...finish, id: 'soft', name: 'Soft', finish: 'blur', size: 1.5, mix: 0.5, matte: 'bright' },
+      { ...finish, ...byDepth, id: 'mist', name: 'Mist', finish: 'haze', density: 0.02 },
+      { ...finish, ...byDepth, id: 'focus', name: 'Focus', finish: 'defocus', focus: 9, size: 2, most: 3 },
+      { ...finish, id: 'far', name: 'Far', finish: 'grade', adjustments: [exposure], matte: 'far' },
+      { ...finish, id: 'grain', name: 'Grain', finish: 'grain' },
     ],
-    mattes: { bright: { kind: 'brightness', low: 0.2, high: 1.5, soft: 'linear' } },
+    mattes: {
+      bright: { kind: 'brightness', low: 0.2, high: 1.5, soft: 'linear' },
+      deep: { kind: 'depth', ...byDepth, near: 10, far: 1e9, before: 5 },
+      far: { kind: 'edge', of: 'deep', grow: -1, blur: 1 },
+    },
   };
   await send(request, `/shots/${id}/ledger`, { base: ledger.revision, document, summary: 'for the job' }, 'PUT');
   const range = { firstFrame: firstFrame + 101, lastFrame: firstFrame + 101 };
@@ -122,6 +132,10 @@ test('a shot as a job file: done without the application it gives the same codes
     ['pass', 'Row of light_sun'],
     ['subtotal', 'Rest'],
     ['finish', 'Soft'],
+    ['finish', 'Mist'],
+    ['finish', 'Focus'],
+    ['finish', 'Far'],
+    ['finish', 'Grain'],
   ]);
   await expect(page.getByTestId('drawn-in')).toBeVisible();
   await page.getByRole('button', { name: `Frame ${frame}` }).click();

@@ -57,6 +57,23 @@ test('Match: Landing’s reference is found and proven with one key; a proof goe
   await rows.focus();
   await page.keyboard.press('Enter');
   await expect(proof.getByText('Identical')).toBeVisible();
+
+  // The config that made it is taken away: a view derived from the picture reproduces it, and is a view of the Library.
+  await request.patch(`/api/shots/${id}`, { data: { config: null, viewing: wrong.viewing } });
+  await expect(proof.getByText('Differs')).toBeVisible();
+  await finder.getByRole('button', { name: 'Derive a view' }).click();
+  await expect(finder.getByText('Landing derived is in the Library')).toBeVisible({ timeout: 60_000 });
+  await expect(finder.getByText(/light comes back within/)).toBeVisible();
+  await finder.getByRole('button', { name: 'Set it as the viewing' }).click();
+  await expect(proof.getByText('LUTs of the Library · Landing derived')).toBeVisible();
+  const derived = async () => (await readShot(request, id)).match.proof;
+  await expect.poll(async () => (await derived())?.deltaE.p95 ?? 9).toBeLessThan(1);
+
+  // The views of another config are seen beside, and one is set with its config.
+  await choose(page, 'Whose views are shown', 'Tern');
+  await page.getByRole('button', { name: /^Haze/ }).first().click();
+  await expect(proof.getByText('Identical')).toBeVisible();
+  expect((await readShot(request, id)).colour.config).toBe(found.colour.config);
 });
 
 test('Match: a shot without a reference is seen through every view and neutralised; a search is stopped', async ({
@@ -70,6 +87,12 @@ test('Match: a shot without a reference is seen through every view and neutralis
   const views = page.getByRole('group', { name: /^Views and looks/ });
   await views.getByRole('button').first().focus();
   await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('m');
+  await expect(views.getByLabel('marked')).toHaveCount(1);
+  await page.getByRole('button', { name: 'Only marked' }).click();
+  await expect(views.getByRole('button')).toHaveCount(1);
+  await page.getByRole('button', { name: 'Only marked' }).click();
+  await views.getByRole('button').nth(1).focus();
   await page.keyboard.press('Enter');
   await expect(views.getByRole('button').nth(1)).toHaveAttribute('aria-pressed', 'true');
   const declared = page.getByRole('group', { name: 'All sources through this viewing' }).getByRole('combobox').first();
@@ -80,6 +103,9 @@ test('Match: a shot without a reference is seen through every view and neutralis
     data: { base: ledger.revision },
   });
   const neutral = page.getByRole('region', { name: 'Neutralise' });
+  await neutral.getByRole('button', { name: 'Type its numbers' }).click();
+  for (const name of ['Red', 'Green', 'Blue']) await neutral.getByLabel(`${name} of the grey`).fill('0.36');
+  await expect(neutral.getByText(/exposure moves by −1\.00 stops/)).toBeVisible();
   await neutral.getByRole('button', { name: 'Measure the marked grey' }).click();
   await expect(neutral.getByRole('alert')).toHaveText(/Alt and drag/);
   await page.getByRole('application').focus();
@@ -90,7 +116,7 @@ test('Match: a shot without a reference is seen through every view and neutralis
   await neutral.getByRole('button', { name: 'Set on 1 row' }).click();
   const adjustments = async () => {
     const [entry] = (await readShot(request, id)).ledger.document.entries;
-    return entry && 'adjustments' in entry ? entry.adjustments : [];
+    return entry?.adjustments ?? [];
   };
   await expect.poll(async () => (await adjustments()).map((a) => a.kind)).toEqual(['whiteBalance', 'exposure']);
   const said = (await neutral.getByRole('status').textContent())!;

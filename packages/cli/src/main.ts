@@ -59,6 +59,7 @@ june
   .description('what made a picture of a linear frame: space, view, look, trims and mistakes, ranked')
   .option('--config <config>', 'a config to search beside the built-in one; may be repeated', gather)
   .option('--lut <file>', 'a LUT or CDL that may have been on as a look; may be repeated', gather)
+  .option('--view-lut <file>', 'a show LUT that may have made the codes by itself; may be repeated', gather)
   .option('--lut-space <space>', 'the space whose numbers those take', 'ACEScct')
   .option('--layer <name>', 'the layer that was shown; the beauty when left out')
   .option('--note <words>', 'what the renderer said: a first guess, and what decides where the picture cannot')

@@ -7,6 +7,7 @@ import {
   kernels,
   readLut,
   ShotColour,
+  type LutView,
   type MatchRow,
   type MatchResult,
   type SearchedConfig,
@@ -18,22 +19,43 @@ interface MatchOptions {
   layer?: string;
   note?: string;
   lut?: string[];
+  viewLut?: string[];
   lutSpace: string;
   json?: boolean;
 }
 
-/** The built-in config, then those that were named; LUTs go with the first of them. */
+interface NamedLuts {
+  /** LUTs and CDLs that may have been on as looks. */
+  readonly looks?: readonly string[] | undefined;
+  /** Show LUTs, which make codes of sRGB by themselves. */
+  readonly views?: readonly string[] | undefined;
+  /** The space whose numbers they take. */
+  readonly space?: string;
+}
+
+/** The built-in config, after those that were named; LUTs go with the first of them. */
 export function searchedConfigs(
   paths: readonly string[] = [],
-  luts: readonly string[] = [],
-  space = 'ACEScct',
+  { looks: luts = [], views: shown = [], space = 'ACEScct' }: NamedLuts = {},
 ): SearchedConfig[] {
   const files = luts.map((path) => ({ id: path, name: path, space }));
-  const looks = new Map(luts.map((path) => [path, readLut(readFileSync(path), path)]));
+  const open = (path: string) => readLut(readFileSync(path), path);
+  const looks = new Map(luts.map((path) => [path, open(path)]));
+  const views = shown.map((path): LutView => ({
+    name: basename(path),
+    from: space,
+    encoding: 'srgb',
+    transform: open(path),
+  }));
   const own = (path: string | null, i: number): SearchedConfig => ({
     id: path,
     name: path ?? 'builtin',
-    colour: new ShotColour(path === null ? undefined : openConfig(path), i === 0 ? looks : new Map()),
+    colour: new ShotColour(
+      path === null ? undefined : openConfig(path),
+      i === 0 ? looks : new Map(),
+      [],
+      i === 0 ? views : [],
+    ),
     files: i === 0 ? files : [],
   });
   return [...paths.filter((p) => p !== 'builtin'), null].map(own);
@@ -42,7 +64,8 @@ export function searchedConfigs(
 /** What made a picture of a linear frame: the finder's ranking. Exits with 0 whatever the verdict is. */
 export async function match(linear: string, reference: string, options: MatchOptions): Promise<void> {
   const heap = new Heap(kernels());
-  const configs = searchedConfigs(options.config, options.lut, options.lutSpace).map((c) => candidatesOf(c, heap));
+  const luts = { looks: options.lut, views: options.viewLut, space: options.lutSpace };
+  const configs = searchedConfigs(options.config, luts).map((c) => candidatesOf(c, heap));
   const [{ light, chromaticities }, picture] = [
     await readLight(linear, basename(linear), options.layer),
     await readCodes(reference, basename(reference)),

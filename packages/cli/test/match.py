@@ -53,3 +53,21 @@ codes = lambda pixels: numpy.round(255 * pixels).astype(numpy.uint8)
 save('haze.png', codes(seen('ACEScg', 'sRGB', 'Haze')), oiio.UINT8)
 save('dusk.png', codes(seen('ACEScg', 'sRGB', 'Haze', 'dusk', 0.5)), oiio.UINT8)
 save('gamma.png', codes(seen('ACEScg', 'sRGB', 'Haze') ** (1 / 1.2)), oiio.UINT8)
+
+# A show LUT: numbers of ACEScct to codes by itself, read and applied by the reference colour library.
+nodes = numpy.mgrid[0:9, 0:9, 0:9].reshape(3, -1).T[:, ::-1] / 8.0
+contrast = 1 / (1 + numpy.exp(-7 * (nodes - 0.45)))
+contrast[:, 0] *= 0.95
+with open(f'{folder}/show.cube', 'w') as file:
+    file.write('LUT_3D_SIZE 9\n' + ''.join('%.7f %.7f %.7f\n' % tuple(node) for node in contrast))
+studio = ocio.Config.CreateRaw()
+group = ocio.GroupTransform()
+group.appendTransform(ocio.BuiltinTransform('ACEScct_to_ACES2065-1', ocio.TRANSFORM_DIR_INVERSE))
+group.appendTransform(ocio.FileTransform(f'{folder}/show.cube', interpolation=ocio.INTERP_LINEAR))
+# From ACEScg (AP1) to ACES2065-1 (AP0): SMPTE ST 2065-4 and S-2014-004, by the same library.
+into = ocio.GroupTransform()
+into.appendTransform(ocio.BuiltinTransform('ACEScg_to_ACES2065-1'))
+into.appendTransform(group)
+pixels = numpy.ascontiguousarray(light.reshape(-1, 3).copy())
+studio.getProcessor(into).getDefaultCPUProcessor().applyRGB(pixels)
+save('show.png', codes(numpy.clip(pixels.reshape(height, width, 3), 0, 1)), oiio.UINT8)

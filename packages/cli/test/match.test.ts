@@ -52,6 +52,13 @@ describe('june match, on pictures that the reference colour library made', () =>
     expect(best.maxCode).toBeLessThanOrEqual(1);
   });
 
+  test('a show LUT is found as the view that made the codes, within a code', () => {
+    const { verdict, best } = matched('show.png', '--view-lut', join(folder, 'show.cube'));
+    expect(best).toMatchObject({ space: 'ACEScg', display: 'LUTs of the Library', view: 'show.cube', exposure: 0 });
+    expect([verdict, best.maxCode <= 1]).toEqual(['identical', true]);
+    expect(['identical', 'equal']).not.toContain(matched('show.png').verdict);
+  });
+
   test('without the config that made it nothing is called identical or equal', () => {
     const { verdict, ranking } = matched('haze.png');
     expect(['identical', 'equal']).not.toContain(verdict);

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import {
   compressions,
   keyedSchema,
+  lutEncodings,
   shapeOf,
   mattes,
   type Entry,
@@ -59,8 +60,13 @@ export const jobEntrySchema: z.ZodType<JobPicture> = z.lazy(() =>
     z.strictObject({ ...picture, kind: z.literal('subtotal'), entries: z.array(jobEntrySchema).max(500) }),
     z.discriminatedUnion(
       'finish',
-      finishShapes.map((shape) =>
-        z.strictObject({ ...common, kind: z.literal('finish'), ...shape }),
+      finishShapes.map(({ adjusts, ...shape }) =>
+        z.strictObject({
+          ...common,
+          kind: z.literal('finish'),
+          ...shape,
+          ...(adjusts ? { adjustments: picture.adjustments } : {}),
+        }),
       ) as unknown as readonly [z.ZodObject, ...z.ZodObject[]],
     ),
   ]),
@@ -111,7 +117,15 @@ export const jobSchema = z.strictObject({
       look: z.string().max(500).nullable().default(null),
       /** A LUT or CDL file, `id` its name beside the job. */
       lookFile: z.strictObject({ id: name, name: text, space: name }).nullable().default(null),
+      /** A show LUT beside the job, `id` its file's name: then `display` is "LUTs of the Library" and `view` a name for it. */
+      viewLut: z
+        .strictObject({ id: name, from: name, encoding: z.enum(lutEncodings) })
+        .nullable()
+        .default(null),
       exposure: z.number().min(-100).max(100).default(0),
+      /** The display codes that become 0 and 1, before the gamma. */
+      black: z.number().min(-1).max(1).default(0),
+      white: z.number().min(0).max(3).default(1),
       gamma: z.number().positive().max(100).default(1),
     })
     .optional(),
@@ -143,7 +157,8 @@ function entryOf(entry: JobRecord, place: string): Entry {
     ...rest,
     id: place,
     name: `${place}, ${String(called)}`,
-    ...(source === undefined ? {} : { sourceId: source }),
+    // A pass is of a source; a finish reads one, under the name that it has for it.
+    ...(source === undefined ? {} : entry.kind === 'finish' ? { source } : { sourceId: source }),
     ...(entries ? { entries: entries.map((e, i) => entryOf(e, `${place}.${i + 1}`)) } : {}),
   } as unknown as Entry;
 }

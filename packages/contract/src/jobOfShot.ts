@@ -1,8 +1,13 @@
 import {
   adjustmentsOf,
+  findLutView,
+  isLutDisplay,
+  lutDisplay,
   ownAlpha,
   planSource,
+  sourcesOf,
   startingAlpha,
+  undoneName,
   walkEntries,
   type Entry,
   type LedgerDocument,
@@ -44,7 +49,7 @@ export function jobOfShot(shot: Shot, places: JobPlaces): ExportedJob {
     config: shot.colour.config === null ? null : places.item(shot.colour.config),
     variables: shot.colour.variables,
     working: shot.workingSpace,
-    viewing: { ...viewing, ...seen },
+    viewing: { ...viewing, ...seen, viewLut: viewLut(shot, places) },
     sources: Object.fromEntries(sources.map((s) => [nameOf(s.id), jobSource(s, places)])),
     alphaFrom: alphaFrom(shot, nameOf),
     entries: document.entries.map((e) => jobEntry(e, nameOf, looked)),
@@ -64,11 +69,7 @@ export function jobOfShot(shot: Shot, places: JobPlaces): ExportedJob {
 
 /** The sources that the ledger reads, in the order of the shot. */
 function usedSources(shot: Shot): Source[] {
-  const { document } = shot.ledger;
-  const used = new Set<string>();
-  for (const e of walkEntries(document.entries)) if (e.kind === 'pass') used.add(e.sourceId);
-  for (const m of Object.values(document.mattes ?? {})) if ('source' in m) used.add(String(m.source));
-  if (document.alphaFrom) used.add(document.alphaFrom.sourceId);
+  const used = sourcesOf(shot.ledger.document);
   return shot.sources.filter((s) => used.has(s.id));
 }
 
@@ -114,9 +115,26 @@ function unsaidOf({ name, files, reading, stored }: Source): string[] {
   ];
 }
 
-function unsaidColours({ colour }: Shot, sources: readonly Source[]): string[] {
-  const used = colour.conversions.filter((c) => sources.some((s) => s.declaredSpace === c.name));
-  return used.map((c) => `The space ${c.name} is a LUT of the Library.`);
+function unsaidColours({ colour, ledger }: Shot, sources: readonly Source[]): string[] {
+  const luts = [
+    ...colour.conversions.map((c) => c.name),
+    ...(colour.views ?? []).map((v) => undoneName(lutDisplay, v.name)),
+  ];
+  const used = luts.filter((name) => sources.some((s) => s.declaredSpace === name));
+  // A job carries the show LUT that it is seen through; one in a row it has no word for.
+  const rows = [...walkEntries(ledger.document.entries)].filter((e) =>
+    adjustmentsOf(e).some((a) => 'display' in a && typeof a.display === 'string' && isLutDisplay(a.display)),
+  );
+  return [
+    ...used.map((name) => `The space ${name} is a LUT of the Library.`),
+    ...rows.map((e) => `${e.name} has a view that is a LUT of the Library.`),
+  ];
+}
+
+/** The show LUT that the shot is seen through, as a file beside the job. */
+function viewLut({ colour, viewing }: Shot, places: JobPlaces): object | null {
+  const found = isLutDisplay(viewing.display) ? findLutView(colour.views ?? [], viewing.view) : undefined;
+  return found ? { id: places.item(found.id), from: found.from, encoding: found.encoding } : null;
 }
 
 /** Whether pictures carry the viewing's look; undefined where it has none or no picture is written. */
@@ -153,6 +171,7 @@ function jobEntry(entry: Entry, nameOf: (id: unknown) => string, looked: Looked)
   return {
     ...kept,
     ...(sourceId === undefined ? {} : { source: nameOf(sourceId) }),
+    ...('source' in entry ? { source: nameOf(entry.source) } : {}),
     ...('adjustments' in entry ? { adjustments } : {}),
     ...(entries ? { entries: entries.map((e) => jobEntry(e, nameOf, looked)) } : {}),
   };
@@ -172,12 +191,13 @@ export function ledgerOfImport(
     lookFile ? { ...lookFile, id: items.get(lookFile.id) ?? lookFile.id } : lookFile;
   const one = (found: unknown): Entry => {
     const { source, entries, name, adjustments, ...rest } = found as Record<string, unknown>;
+    const id = source === undefined ? undefined : (sources.get(String(source)) ?? String(source));
     const called = [name, rest.pass, rest.finish, rest.kind].find((n) => typeof n === 'string');
     return {
       ...rest,
       id: `e${++made}`,
       name: String(called).slice(0, 200),
-      ...(source === undefined ? {} : { sourceId: sources.get(String(source)) ?? String(source) }),
+      ...(id === undefined ? {} : rest.kind === 'finish' ? { source: id } : { sourceId: id }),
       ...(Array.isArray(adjustments)
         ? {
             adjustments: adjustments.map((a: { lookFile?: LookFile }) =>

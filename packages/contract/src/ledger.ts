@@ -41,8 +41,12 @@ export const matteSchema = z.discriminatedUnion(
   ],
 ) as unknown as z.ZodType<Matte>;
 
-/** The fields of a finish's own kind, by its kind. */
-export const finishShapes = finishes.map((d) => ({ finish: z.literal(d.kind), ...shapeOf(d.parameters) }));
+/** The fields of a finish's own kind, by its kind; `adjusts`: it has adjustments besides. */
+export const finishShapes = finishes.map((d) => ({
+  finish: z.literal(d.kind),
+  adjusts: 'adjusts' in d,
+  ...shapeOf(d.parameters),
+}));
 export const operationSchema = z.enum(kindsOf(blends));
 export const mixSchema = keyedSchema([0, 1]);
 
@@ -75,7 +79,12 @@ export const entrySchema: z.ZodType<Entry> = z.lazy(() =>
     }),
     z.object({ ...picture, kind: z.literal('fill'), colour: z.tuple([keyed, keyed, keyed]), alpha: keyed }),
     z.object({ ...picture, kind: z.literal('subtotal'), entries: z.array(entrySchema).max(200) }),
-    z.looseObject({ ...common, kind: z.literal('finish'), finish: z.string().max(64) }),
+    z.looseObject({
+      ...common,
+      kind: z.literal('finish'),
+      finish: z.string().max(64),
+      adjustments: z.array(anyKind).max(64).optional(),
+    }),
   ]),
 ) as unknown as z.ZodType<Entry>;
 

@@ -1,4 +1,4 @@
-import type { ColourKey } from '@june-haze/core';
+import { lutEncodings, type ColourKey } from '@june-haze/core';
 import { z } from 'zod';
 
 /** Values of a config's variables by name. */
@@ -9,12 +9,16 @@ export const colourKeySchema: z.ZodType<ColourKey> = z.object({
   variables: variablesSchema,
   looks: z.array(z.string()),
   conversions: z.array(z.object({ id: z.string(), name: z.string(), to: z.string() })),
+  views: z
+    .array(z.object({ id: z.string(), name: z.string(), from: z.string(), encoding: z.enum(lutEncodings) }))
+    .optional(),
 });
 
-/** What a LUT is for: a look on numbers of a space, or a conversion from numbers of its own into a space. */
+/** What a LUT is for: a look on numbers of a space, a conversion from numbers of its own into a space, or a view that makes codes by itself. */
 export const lutUseSchema = z.discriminatedUnion('as', [
   z.object({ as: z.literal('look'), space: z.string() }),
   z.object({ as: z.literal('conversion'), to: z.string() }),
+  z.object({ as: z.literal('view'), from: z.string(), encoding: z.enum(lutEncodings) }),
 ]);
 export type LutUse = z.infer<typeof lutUseSchema>;
 

@@ -1,4 +1,4 @@
-import { matchVerdicts, savingMistakes, writtenKinds } from '@june-haze/core';
+import { alphaMistakes, matchVerdicts, savingMistakes, writtenKinds } from '@june-haze/core';
 import { z } from 'zod';
 import { stageProofSchema } from './stage.ts';
 import { viewingSchema } from './viewing.ts';
@@ -44,9 +44,11 @@ const rowFields = {
   look: z.string().nullable(),
   lookFile: viewingSchema.shape.lookFile,
   exposure: z.number(),
+  black: z.number(),
+  white: z.number(),
   gamma: z.number(),
 };
-const mistakeSchema = z.enum([...savingMistakes, 'wrong-primaries']).nullable();
+const mistakeSchema = z.enum([...savingMistakes, ...alphaMistakes, 'wrong-primaries']).nullable();
 export const matchRowSchema = z.object({
   ...rowFields,
   mistake: mistakeSchema,
@@ -152,11 +154,16 @@ export const applyRowSchema = z.object({
   view: rowFields.view,
   look: rowFields.look,
   exposure: rowFields.exposure,
+  /** As they are, where a row says nothing of them. */
+  black: rowFields.black.default(0),
+  white: rowFields.white.default(1),
   gamma: rowFields.gamma,
   /** A LUT of the Library as the look: one that was found, or a derived view. */
   lookFile: rowFields.lookFile,
 });
 export type ApplyRow = z.infer<typeof applyRowSchema>;
+/** What is asked: levels may be left out. */
+export type AskedRow = z.input<typeof applyRowSchema>;
 
 /** A viewing to be written as a LUT file. */
 export const viewFileRequestSchema = z.object({
@@ -174,13 +181,14 @@ export const viewFileSchema = z.object({
 });
 export type ViewFile = z.infer<typeof viewFileSchema>;
 
-/** A view derived from the reference, kept in the Library. */
+/** A view derived from the reference, kept in the Library as a show LUT. */
 export const derivedAnswerSchema = z.object({
   itemId: z.string(),
   name: z.string(),
   unseen: figuresSchema,
   curvesAlone: figuresSchema,
   coverage: z.number(),
+  undoing: z.object({ stops: z.number(), cutOff: z.number() }),
   used: z.array(z.string()),
   left: z.array(z.string()),
 });

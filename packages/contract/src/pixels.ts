@@ -83,9 +83,11 @@ export const thumbnailQuerySchema = z.object({
     .transform((w) => Math.min(640, Math.max(32, w))),
   space: z.string().optional(),
   untouched: flag,
-  /** With the shot's exposure and gamma. */
+  /** With the shot's exposure, levels and gamma. */
   exposed: flag,
   display: z.string().optional(),
   view: z.string().optional(),
   look: z.string().max(500).optional(),
+  /** Another config of the Library whose view it is seen through, by its id; empty for the built-in one. */
+  config: z.string().max(64).optional(),
 });

@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import { lutDisplay, undoneName } from '@june-haze/core';
 import { jobOfShot, ledgerOfImport, type JobPlaces, type Shot } from '../src/index.ts';
 
 const pass = (name: string, role: string) => ({
@@ -43,7 +44,16 @@ const shot = (more: object = {}, entries: object[] = [entry('one', 'sun')]) =>
     width: 96,
     height: 54,
     workingSpace: 'ACEScg',
-    viewing: { display: 'sRGB', view: 'ACES SDR', exposure: 0, gamma: 1, look: null, lookFile: null },
+    viewing: {
+      display: 'sRGB',
+      view: 'ACES SDR',
+      exposure: 0,
+      black: 0,
+      white: 1,
+      gamma: 1,
+      look: null,
+      lookFile: null,
+    },
     colour: { config: null, variables: {}, looks: [], conversions: [] },
     sources: [source('one')],
     ledger: { document: { version: 2, entries } },
@@ -108,6 +118,17 @@ describe('a shot as a job', () => {
     expect(back.alphaFrom).toEqual({ sourceId: 'new', pass: 'beauty' });
   });
 
+  test('a show LUT goes along as a file, with what it takes and what its codes are', () => {
+    const views = [{ id: 'show', name: 'show.cube', from: 'ACEScct', encoding: 'bt1886' }];
+    const viewing = { ...shot().viewing, display: lutDisplay, view: 'show.cube' };
+    const job = exported(shot({ colour: { ...shot().colour, views }, viewing }));
+    expect(job.viewing).toMatchObject({
+      view: 'show.cube',
+      viewLut: { id: 'kept/show.zip', from: 'ACEScct', encoding: 'bt1886' },
+    });
+    expect(exported(shot({ colour: { ...shot().colour, views } })).viewing!.viewLut).toBeNull();
+  });
+
   const picture = (bakeLook: boolean) => ({ name: `p${bakeLook}`, kind: 'png', bakeLook, space: null });
   const look = { viewing: { ...shot().viewing, look: 'dusk' } };
 
@@ -128,6 +149,19 @@ describe('a shot as a job', () => {
       of: shot({ sources: [source('one', { reading: { ...reading, pixelAspect: 2 } })] }),
     },
     { words: 'is a LUT of the Library', of: shot({ colour: { ...shot().colour, conversions } }) },
+    {
+      words: 'undone is a LUT of the Library',
+      of: shot({
+        colour: { ...shot().colour, views: [{ id: 'v', name: 'show', from: 'ACEScct', encoding: 'srgb' }] },
+        sources: [source('one', { declaredSpace: undoneName(lutDisplay, 'show') })],
+      }),
+    },
+    {
+      words: 'has a view that is a LUT of the Library',
+      of: shot({}, [
+        entry('one', 'sun', { adjustments: [{ kind: 'view', enabled: true, display: lutDisplay, view: 'show' }] }),
+      ]),
+    },
     { words: 'carry the viewing’s look', of: shot({ ...look, outputs: [picture(false), picture(true)] }) },
     { words: 'adjustments.0', of: shot({}, [entry('one', 'sun', { adjustments: [speck] })]) },
   ])('what a job has no word for is said: $words', ({ words, of }) => {

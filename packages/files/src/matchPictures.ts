@@ -35,12 +35,14 @@ export async function readLight(path: string, name: string, layer?: string): Pro
       ? (facts.passes.find((p) => p.role === 'beauty') ?? facts.passes[0])
       : facts.passes.find((p) => p.name === layer);
   if (!pass) throw new FormatError(name, layer === undefined ? 'it has no pass.' : `it has no layer "${layer}".`);
-  const { colour } = pictureChannels(pass);
-  const read = await readPasses({ path, name, part: pass.part, channels: colour, data: false, level: 0 });
+  const { colour, alpha } = pictureChannels(pass);
+  const channels = alpha === undefined ? colour : [...colour, alpha];
+  const read = await readPasses({ path, name, part: pass.part, channels, data: false, level: 0 });
   if (read.missing.length) throw new FormatError(name, missingSentence(read.missing));
-  const planes = read.planes.map(asFloats) as unknown as ThreePlanes;
+  const [r, g, b, a] = read.planes.map(asFloats);
+  const planes: ThreePlanes = [r!, g!, b!];
   return {
-    light: { width: read.width, height: read.rows, planes },
+    light: { width: read.width, height: read.rows, planes, alpha: a },
     chromaticities: await exrChromaticities(path, name, pass.part),
     pass,
   };

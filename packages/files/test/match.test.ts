@@ -80,7 +80,7 @@ describe('the finder, on JPEGs', () => {
           `${wordsOf(truth)} at ${quality} ${sampling} was taken for ${result.verdict} ${wordsOf(result.best!)} ${result.best!.meanCode} equal ${result.best!.equal}`,
         );
     }
-    expect(wrong.slice(0, 0.02 * count + 1)).toEqual(wrong.slice(0, 0));
+    expect(wrong.length > 0.02 * count ? wrong : []).toEqual([]);
     expect(cannot).toBeLessThanOrEqual(0.04 * count);
   }, 240_000);
 

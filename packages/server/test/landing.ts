@@ -70,7 +70,16 @@ export const masterSettings: OutputSettings = {
   space: null,
 };
 
-export const plainViewing = { display: 'sRGB', view: 'ACES SDR', exposure: 0, gamma: 1, look: null, lookFile: null };
+export const plainViewing = {
+  display: 'sRGB',
+  view: 'ACES SDR',
+  exposure: 0,
+  black: 0,
+  white: 1,
+  gamma: 1,
+  look: null,
+  lookFile: null,
+};
 
 export const landingShot = (change: Partial<Shot> = {}): Shot => ({
   id: 'a3f1c2de-0000-4000-8000-000000000000',

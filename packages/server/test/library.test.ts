@@ -4,7 +4,15 @@ import { existsSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { viewingSchema } from '@june-haze/contract';
-import { readBundle, stepsOf, writeBundle, type Entry, type LedgerDocument } from '@june-haze/core';
+import {
+  keyInForce,
+  lutDisplay,
+  readBundle,
+  stepsOf,
+  writeBundle,
+  type Entry,
+  type LedgerDocument,
+} from '@june-haze/core';
 import type { Connection } from '../src/database/connect.ts';
 import { examine } from '../src/library/examine.ts';
 import { addItem, changeItem, colourKey, listItems, removeItem } from '../src/library/items.ts';
@@ -147,6 +155,34 @@ describe('in use', () => {
     expect(existsSync(bundlePath(folder, id))).toBe(false);
   });
 
+  test('a show LUT is a view; while a shot is seen through it, it stays what it is', async () => {
+    const { db } = connection;
+    const id = await add('show.cube', bytes(table));
+    const other = await add('other.cube', bytes(table.replace('0.5 0.5 0.5', '0.6 0.6 0.6')));
+    const use = { as: 'view', from: 'ACEScct', encoding: 'bt1886' } as const;
+    const shot = await createShot(db, 'Landing');
+    const before = await colourKey(db, await requireShot(db, shot));
+    expect(before.views).toBeUndefined();
+    await changeItem(db, id, { use });
+    await expect(changeItem(db, other, { name: 'Show.cube', use })).rejects.toThrow(/is a view already/);
+    const viewing = viewingSchema.parse({ display: lutDisplay, view: 'show.cube', exposure: 0 });
+    await db
+      .updateTable('shots')
+      .set({ viewing: JSON.stringify(viewing) })
+      .where('id', '=', shot)
+      .execute();
+    const key = await colourKey(db, await requireShot(db, shot));
+    expect(key.views).toEqual([{ id, name: 'show.cube', from: 'ACEScct', encoding: 'bt1886' }]);
+    expect(keyInForce(key, plainViewing)).toEqual(before);
+    expect(colourOf({ key, folder }).view('ACEScg', viewing).length).toBeGreaterThan(0);
+    expect((await list()).find((i) => i.id === id)!.usedBy).toMatchObject([{ shotId: shot, how: 'its view' }]);
+    for (const change of [{ use: { as: 'look', space: 'ACEScct' } } as const, { name: 'renamed.cube' }])
+      await expect(changeItem(db, id, change)).rejects.toThrow(/Landing is seen through show\.cube/);
+    await expect(removeItem(db, folder, id)).rejects.toThrow(/used by Landing/);
+    await db.deleteFrom('shots').where('id', '=', shot).execute();
+    await changeItem(db, id, { name: 'renamed.cube' });
+  });
+
   test('a look baked by an adjustment opens with the shot, shows where it is used and cannot be removed', async () => {
     const { db } = connection;
     const id = await add('half.cube', bytes(table));
@@ -227,11 +263,13 @@ describe('in use', () => {
     expect(writtenViewing(viewing, { ...masterSettings, bakeLook: true })).toEqual(viewing);
   });
 
-  test('viewings stored before there were looks are still read', () => {
+  test('viewings stored before there were looks or levels are still read', () => {
     expect(viewingSchema.parse({ display: 'sRGB', view: 'Untoned', exposure: 1 })).toEqual({
       display: 'sRGB',
       view: 'Untoned',
       exposure: 1,
+      black: 0,
+      white: 1,
       gamma: 1,
       look: null,
       lookFile: null,

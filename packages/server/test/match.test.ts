@@ -2,7 +2,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/g
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { writeExr, type MatchResult, type Plane } from '@june-haze/core';
+import { lutDisplay, writeExr, type MatchResult, type Plane } from '@june-haze/core';
 import type { MatchProgressTold } from '@june-haze/contract';
 import { encodePng, zlibCodec } from '@june-haze/files';
 import { frame, saveAs, plainTruth } from '../../core/test/match/cases.ts';
@@ -238,6 +238,8 @@ describe('the finder in a shot', () => {
       view: 'No such view',
       look: null,
       exposure: 0,
+      black: 0,
+      white: 1,
       gamma: 1,
       lookFile: null,
     };
@@ -286,14 +288,19 @@ describe('views made and written', () => {
     await applyRow(context, shot, render, {
       space: 'ACEScg',
       configId: null,
-      display: 'sRGB',
-      view: 'Untoned',
+      display: lutDisplay,
+      view: derived.name,
       look: null,
       exposure: 0,
+      black: 0,
+      white: 1,
       gamma: 1,
-      lookFile: { id: derived.itemId, space: 'ACEScct', name: derived.name },
+      lookFile: null,
     });
     expect((await prove()).deltaE.p95).toBeLessThan(1.5);
+    expect(derived.undoing.stops).toBeLessThan(0.1);
+    // Derived again it is the same content: the same item, no second view of its name.
+    expect((await deriveView(context, row, (await read()).match)).itemId).toBe(derived.itemId);
   });
 
   test('all references of the shot serve; one that shows something else is left out and named', async () => {

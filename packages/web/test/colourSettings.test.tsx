@@ -15,7 +15,7 @@ let sent: Sent[] = [];
 const shot = {
   id: 'shot',
   workingSpace: 'ACEScg',
-  viewing: { display: 'sRGB', view: 'ACES SDR', exposure: 0, gamma: 1, look: null, lookFile: null },
+  viewing: { display: 'sRGB', view: 'ACES SDR', exposure: 0, black: 0, white: 1, gamma: 1, look: null, lookFile: null },
   colour: builtinColour,
   ledger: { document: { version: 1, entries: [] } },
 } as unknown as Shot;

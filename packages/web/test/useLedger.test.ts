@@ -42,7 +42,7 @@ const shotAt = (revision: number, document: LedgerDocument, snapshot = revision)
   ) as Shot['proofs'],
   strip: [],
   workingSpace: 'ACEScg',
-  viewing: { display: 'sRGB', view: 'ACES SDR', exposure: 0, gamma: 1, look: null, lookFile: null },
+  viewing: { display: 'sRGB', view: 'ACES SDR', exposure: 0, black: 0, white: 1, gamma: 1, look: null, lookFile: null },
   colour: builtinColour,
   sources: [],
   ledger: { revision, document, canUndo: revision > 1, canRedo: false, summary: '' },

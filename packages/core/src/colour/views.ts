@@ -30,11 +30,14 @@ export const displays: readonly Display[] = [
   { name: 'Rec.2100 PQ', primaries: rec2020, encoding: 'pq', views: hdrViews },
 ];
 
-/** What only the eye gets: display, view, look, an exposure trim in stops and a gamma over the display's codes. */
+/** What only the eye gets: display, view, look, an exposure trim in stops, levels and a gamma over the display's codes. */
 export interface ViewChoice {
   readonly display: string;
   readonly view: string;
   readonly exposure: number;
+  /** The codes that become 0 and 1, before the gamma; 0 and 1 when left out. */
+  readonly black?: number;
+  readonly white?: number;
   /** Codes to the power of 1 / gamma; 1 when left out. */
   readonly gamma?: number;
   /** Looks of the config in place of the view's own; "" for none, null for the view's own. */

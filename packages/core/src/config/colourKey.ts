@@ -3,6 +3,7 @@ import { lutExtensions, readLut } from '../lut/read.ts';
 import { findConfigFile, type Bundle } from './bundle.ts';
 import { ColourConfig } from './colourConfig.ts';
 import type { Context } from './context.ts';
+import type { LutView } from './lutViews.ts';
 import { parseConfig } from './parseConfig.ts';
 import { ColourFileError } from './place.ts';
 import { ShotColour } from './shotColour.ts';
@@ -16,15 +17,33 @@ export interface ColourKey {
   readonly looks: readonly string[];
   /** Technical LUTs, each a space of its own: its numbers become numbers of `to`. */
   readonly conversions: readonly { readonly id: string; readonly name: string; readonly to: string }[];
+  /** Show LUTs, each a view of its own: numbers of `from` become its codes. Left out where there are none. */
+  readonly views?: readonly ShowLut[] | undefined;
+}
+
+/** A show LUT of the Library by its id. */
+export interface ShowLut extends Omit<LutView, 'transform'> {
+  readonly id: string;
 }
 
 export const builtinColour: ColourKey = { config: null, variables: {}, looks: [], conversions: [] };
 
 /** Ids of the Library items that a key needs. */
-export function itemsOf(key: ColourKey): string[] {
-  return [
-    ...new Set([...(key.config === null ? [] : [key.config]), ...key.looks, ...key.conversions.map((c) => c.id)]),
-  ];
+export function itemsOf({ config, looks, conversions, views = [] }: ColourKey): string[] {
+  const luts = [...conversions, ...views].map((item) => item.id);
+  return [...new Set([...(config === null ? [] : [config]), ...looks, ...luts])];
+}
+
+/**
+ * A key with those show LUTs alone that `dependents` name: viewings, spaces, ledgers. What pictures depend on, however many LUTs are offered;
+ * a LUT is taken as used when its name stands anywhere in them.
+ */
+export function keyInForce({ views = [], ...key }: ColourKey, ...dependents: readonly unknown[]): ColourKey {
+  if (!views.length) return key;
+  const named = JSON.stringify(dependents).toLowerCase();
+  const inside = (name: string) => named.includes(JSON.stringify(name).slice(1, -1).toLowerCase());
+  const used = views.filter((v) => inside(v.name));
+  return used.length ? { ...key, views: used } : key;
 }
 
 /** Opens a config whose files are all in memory. Throws a ColourFileError when there is no config among them. */
@@ -59,5 +78,11 @@ export function openShotColour(key: ColourKey, bundles: ReadonlyMap<string, Bund
     to,
     transform: openBundledLut(need(id), name),
   }));
-  return new ShotColour(config, looks, conversions);
+  const views = (key.views ?? []).map(({ id, name, from, encoding }) => ({
+    name,
+    from,
+    encoding,
+    transform: openBundledLut(need(id), name),
+  }));
+  return new ShotColour(config, looks, conversions, views);
 }

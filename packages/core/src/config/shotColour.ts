@@ -1,5 +1,6 @@
 import { conversion as builtinConversion, exposureStep } from '../colour/conversion.ts';
 import { invertSteps } from '../colour/invert.ts';
+import { levelled } from '../colour/levels.ts';
 import type { Matrix3, Vector3 } from '../colour/matrix.ts';
 import { ap0, luminanceWeights, primariesMatrix } from '../colour/primaries.ts';
 import { colourSpaces, findSpace, requireSpace, UnknownNameError, type ColourSpace } from '../colour/spaces.ts';
@@ -7,6 +8,7 @@ import { isLinearMap, mergeSteps } from '../colour/merge.ts';
 import type { ColourStep } from '../colour/steps.ts';
 import { displays as builtinDisplays, viewSteps, type ViewChoice } from '../colour/views.ts';
 import type { BakedLook } from './looks.ts';
+import { findLutView, isLutDisplay, lutDisplay, lutViewSteps, undoneLutView, type LutView } from './lutViews.ts';
 import { selfContainedSteps } from '../transform/fileSteps.ts';
 import type { Transform } from '../transform/transform.ts';
 import type { ColourConfig } from './colourConfig.ts';
@@ -60,17 +62,32 @@ export class ShotColour {
   readonly config: ColourConfig | undefined;
   private readonly lookFiles: ReadonlyMap<string, Transform>;
   private readonly lutSpaces: readonly LutSpace[];
+  private readonly lutViews: readonly LutView[];
   private readonly cache = new Map<string, ColourStep[]>();
 
-  /** `lookFiles`: LUTs and CDLs of the Library by id, for viewing looks; `lutSpaces`: its technical LUTs. */
+  /** `lookFiles`: LUTs and CDLs of the Library by id, for viewing looks; `lutSpaces`: its technical LUTs; `lutViews`: its show LUTs. */
   constructor(
     config?: ColourConfig,
     lookFiles: ReadonlyMap<string, Transform> = new Map(),
     lutSpaces: readonly LutSpace[] = [],
+    lutViews: readonly LutView[] = [],
   ) {
     this.config = config;
     this.lookFiles = lookFiles;
     this.lutSpaces = lutSpaces;
+    this.lutViews = lutViews;
+  }
+
+  /** The show LUT that a display and view mean; undefined for others. Throws an UnknownNameError where it is no longer there. */
+  private lutView({ display, view }: { display: string; view: string }): LutView | undefined {
+    if (!isLutDisplay(display)) return undefined;
+    const found = findLutView(this.lutViews, view);
+    if (found) return found;
+    throw new UnknownNameError(
+      'show LUT',
+      view,
+      this.lutViews.map((v) => v.name),
+    );
   }
 
   private lutSpace(name: string): LutSpace | undefined {
@@ -110,15 +127,17 @@ export class ShotColour {
     );
   }
 
-  /** Displays and their views; with a space given, only views that the config's viewing rules offer for it. */
+  /** Displays and their views, show LUTs last; with a space given, only views that the config's viewing rules offer for it. */
   displays(space?: string): { name: string; views: readonly string[] }[] {
-    if (!this.config) return builtinDisplays.map(({ name, views }) => ({ name, views }));
+    const shown = this.lutViews.length ? [{ name: lutDisplay, views: this.lutViews.map((v) => v.name) }] : [];
     const { config } = this;
+    if (!config) return [...builtinDisplays.map(({ name, views }) => ({ name, views })), ...shown];
     const from = space === undefined ? undefined : config.findSpace(space);
-    return config.activeDisplays().map((d) => ({
+    const own = config.activeDisplays().map((d) => ({
       name: d.name,
       views: (from ? config.viewsFor(d, from) : d.views).map((v) => v.name),
     }));
+    return [...own, ...shown];
   }
 
   looks(): LookFacts[] {
@@ -197,29 +216,39 @@ export class ShotColour {
     });
   }
 
-  /** Steps from linear light of a working space to display codes, through exposure, look, view and gamma; the last step clamps to 0 … 1. */
+  /** Steps from linear light of a working space to display codes, through exposure, look, view, levels and gamma; the last step but the gamma clamps to 0 … 1. */
   view(working: string, choice: ViewChoice): ColourStep[] {
-    const { display, view, exposure, gamma = 1, look = null, lookFile = null } = choice;
-    return this.cached(JSON.stringify([working, display, view, exposure, gamma, look, lookFile]), () => {
+    const { display, view, exposure, black = 0, white = 1, gamma = 1, look = null, lookFile = null } = choice;
+    return this.cached(JSON.stringify([working, display, view, exposure, black, white, gamma, look, lookFile]), () => {
       const steps: ColourStep[] = [
         brightest,
         exposureStep(exposure),
         ...(lookFile ? this.fileLook(working, lookFile) : []),
       ];
-      const { config } = this;
-      if (config) {
-        const own = config.findSpace(working);
-        const start = own ? working : (this.interchange() ?? working);
-        if (!own) steps.push(...this.conversion(working, start));
-        steps.push(...config.view(start, { display, view, looks: look ?? undefined }));
-      } else {
-        if (look) throw new UnknownNameError('look', look, []);
-        steps.push(...viewSteps(requireSpace(working), { display, view, exposure: 0 }));
-      }
+      steps.push(...this.viewAlone(working, { display, view, look }));
       steps.push({ kind: 'clamp', low: 0, high: 1 });
+      if (black !== 0 || white !== 1) steps.push(levelled({ black, white }), { kind: 'clamp', low: 0, high: 1 });
       if (gamma !== 1) steps.push({ kind: 'power', exponent: 1 / gamma });
       return mergeSteps(steps);
     });
+  }
+
+  /** A display and view with looks of the config, without trims. */
+  private viewAlone(working: string, { display, view, look = null }: Omit<ViewChoice, 'exposure'>): ColourStep[] {
+    const { config } = this;
+    const shown = this.lutView({ display, view });
+    if (shown) {
+      const looked = look ? this.lookInPlace(working, { look }) : [];
+      return [...looked, ...lutViewSteps(shown, working, (from, to) => this.conversion(from, to))];
+    }
+    if (!config) {
+      if (look) throw new UnknownNameError('look', look, []);
+      return viewSteps(requireSpace(working), { display, view, exposure: 0 });
+    }
+    const own = config.findSpace(working);
+    const start = own ? working : (this.interchange() ?? working);
+    const there = own ? [] : this.conversion(working, start);
+    return [...there, ...config.view(start, { display, view, looks: look ?? undefined })];
   }
 
   /** The display and view that a name such as "sRGB / Haze, undone" means; undefined for other names. */
@@ -233,6 +262,8 @@ export class ShotColour {
   /** A view's codes back to light of a space. Throws a named error where a view cannot be turned round. */
   private undoneSteps({ display, view }: { display: string; view: string }, to: string): ColourStep[] {
     const { config } = this;
+    const shown = this.lutView({ display, view });
+    if (shown) return undoneLutView(shown, to, (from, into) => this.conversion(from, into));
     if (!config) return this.undoView(to, display, view);
     const own = config.findSpace(to);
     const start = own ? to : (this.interchange() ?? to);
@@ -314,6 +345,7 @@ export class ShotColour {
 
   /** How codes of a display are tagged in files: by its own definition, or by the words in a config's names; undefined when neither says. */
   displayEncoding(display: string, view: string): 'srgb' | 'bt1886' | undefined {
+    if (isLutDisplay(display)) return findLutView(this.lutViews, view)?.encoding;
     if (!this.config) {
       const encoding = builtinDisplays.find((d) => d.name.toLowerCase() === display.toLowerCase())?.encoding;
       return encoding === 'srgb' || encoding === 'bt1886' ? encoding : undefined;

@@ -2,6 +2,7 @@ import { lightOfCode } from '../colour/codes.ts';
 import type { Evidence } from './evidence.ts';
 import type { FileKind } from './fileFacts.ts';
 import { logCandidates, looksFlat } from './logFootage.ts';
+import { topTraits, type TopTraits } from './toneMapped.ts';
 import { joinStatistics, percentile, type ChannelStatistics } from './statistics.ts';
 
 /** What the colour channels of the sampled frames are like, together. */
@@ -35,6 +36,8 @@ export interface PixelTraits {
   /** Between the lowest and the highest twentieth. */
   readonly spread: number;
   readonly samples: number;
+  /** Absent in sources that were looked at before this was counted. */
+  readonly top?: TopTraits | undefined;
 }
 
 export function traitsOf(channels: readonly ChannelStatistics[]): PixelTraits | undefined {
@@ -59,6 +62,7 @@ export function traitsOf(channels: readonly ChannelStatistics[]): PixelTraits | 
     aboveOne: all.aboveOne / finite,
     negative: all.negative / finite,
     samples: finite,
+    top: topTraits(channels, all),
   };
 }
 

@@ -169,6 +169,14 @@ export function percentile(statistics: Pick<ChannelStatistics, 'bins'>, share: n
   return 0;
 }
 
+/** The share of the finite samples from one value up to another, both above 0; exact where they are ends of bins, as eighths of an octave are. */
+export function binShare({ bins }: Pick<ChannelStatistics, 'bins'>, from: number, to: number): number {
+  const total = bins.reduce((n, b) => n + b, 0);
+  let inside = 0;
+  for (let i = binOf(from); i < binOf(to); i++) inside += bins[i]!;
+  return total ? inside / total : 0;
+}
+
 /** Statistics of several channels or frames together. Code counts are of the one that had most. */
 export function joinStatistics(all: readonly ChannelStatistics[]): ChannelStatistics {
   const total = (pick: (s: ChannelStatistics) => number) => all.reduce((n, s) => n + pick(s), 0);

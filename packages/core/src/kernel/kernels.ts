@@ -57,6 +57,8 @@ export interface Kernels {
   filterRow(to: number, from: number, n: number, weights: number, reach: number): void;
   /** `rows` points at 2 * reach + 1 pointers (32 bits each) to rows. */
   filterColumn(to: number, rows: number, n: number, weights: number, reach: number): void;
+  /** Doubles: `sums` points at the running sum before the first sample, with `whole + 2` around. */
+  addSpan(to: number, sums: number, n: number, whole: number, inner: number, outer: number): void;
   keepFinite(plane: number, n: number): void;
   encodeCurve(
     plane: number,

@@ -7,13 +7,14 @@ import { ownAlpha, startingAlpha, totalHasAlpha } from './alpha.ts';
 import { adjustmentChange, conversionChange, mergeChanges, type ChangePlace } from './changes.ts';
 import {
   acts,
+  adjustmentsOf,
   type Entry,
   type FinishEntry,
   type LedgerDocument,
   type PassEntry,
   type PictureEntry,
 } from './document.ts';
-import { compileMatte } from './mattes.ts';
+import { compileMatte, type PassPlace } from './mattes.ts';
 import {
   PlanError,
   type Change,
@@ -149,6 +150,8 @@ class Compiler {
     if (why !== undefined) throw new PlanError(`${why}.`);
     const values = valuesAt(definition.parameters, entry, this.frame);
     if (definition.nothing(values)) return;
+    if (definition.adjusts) return this.grade(entry, total);
+    const planes = inSentence(() => definition.planes?.(values, this.mattePlace).map((p) => this.mattePlace.planes(p)));
     const matte = entry.matte ? this.matte(entry.matte) : undefined;
     const from = this.close(total);
     const number = this.entryIds.push(entry.id) - 1;
@@ -159,12 +162,33 @@ class Compiler {
       entry: number,
       finish: entry.finish,
       values,
+      ...(planes ? { planes } : {}),
+      ...(definition.perFrame ? { frame: this.frame } : {}),
       mix,
       alpha: total.alpha,
       ...(matte ? { matte } : {}),
     });
     total.from = node - 1;
     total.steps = [];
+  }
+
+  /** The total so far, adjusted and laid on itself. */
+  private grade(entry: FinishEntry, total: Gathering): void {
+    const changes = adjustmentsOf(entry).flatMap((a) => adjustmentChange(a, this.place) ?? []);
+    if (!changes.length) return;
+    const matte = entry.matte ? this.matte(entry.matte) : undefined;
+    const node = this.close(total);
+    total.from = node;
+    total.steps = [
+      {
+        entry: this.entryIds.push(entry.id) - 1,
+        picture: { kind: 'node', node, alpha: total.alpha },
+        changes: mergeChanges(changes, total.alpha),
+        operation: 'replace',
+        mix: valueAt(entry.mix, this.frame),
+        ...(matte ? { matte } : {}),
+      },
+    ];
   }
 
   private step(entry: PictureEntry): PlanStep {
@@ -249,25 +273,28 @@ class Compiler {
   }
 
   private matte(name: string): PlanMatte {
-    return compileMatte(name, this.document.mattes ?? {}, this.frame, {
-      passes: (id) => {
-        const source = this.sources.find((s) => s.id === id);
-        if (!source) throw new Error('its source is no longer in the shot.');
-        return source.passes;
-      },
-      planes: ({ source, part, colour, alpha, data }) =>
-        this.planes(
-          source,
-          this.addInput({
-            sourceId: source,
-            part,
-            colour,
-            ...(data ? { data: true as const } : {}),
-            ...(alpha === undefined ? {} : { alpha: { part, channel: alpha } }),
-          }),
-        ),
-    });
+    return compileMatte(name, this.document.mattes ?? {}, this.frame, this.mattePlace);
   }
+
+  /** What mattes and finishes ask of sources. */
+  private readonly mattePlace: PassPlace = {
+    passes: (id) => {
+      const source = this.sources.find((s) => s.id === id);
+      if (!source) throw new Error('its source is no longer in the shot.');
+      return source.passes;
+    },
+    planes: ({ source, part, colour, alpha, data }) =>
+      this.planes(
+        source,
+        this.addInput({
+          sourceId: source,
+          part,
+          colour,
+          ...(data ? { data: true as const } : {}),
+          ...(alpha === undefined ? {} : { alpha: { part, channel: alpha } }),
+        }),
+      ),
+  };
 
   private balance(): Plan['balance'] {
     const against = this.document.balanceAgainst;
@@ -316,4 +343,13 @@ function inputOf(source: PlanSource, pass: Pass, alphaFrom?: string): PlanInput 
   const alpha = (other && ownAlpha(source, other)) ?? (pass.role === 'alpha' ? undefined : ownAlpha(source, pass));
   const straight = source.alpha === 'straight' ? ({ straight: true } as const) : {};
   return { ...common, colour, ...(alpha ? { alpha, ...straight } : {}) };
+}
+
+/** What a definition says of a pass that is not there, as a sentence of the plan. */
+function inSentence<T>(make: () => T): T {
+  try {
+    return make();
+  } catch (e) {
+    throw e instanceof PlanError ? e : new PlanError((e as Error).message);
+  }
 }

@@ -45,7 +45,11 @@ export interface SubtotalEntry extends PictureCommon {
 }
 
 /** A change of the running total itself, which may look at neighbours. */
-export type FinishEntry = EntryCommon & { readonly kind: 'finish' } & Finish;
+export type FinishEntry = EntryCommon & {
+  readonly kind: 'finish';
+  /** Of a grade: what is done to the total, in order. */
+  readonly adjustments?: readonly Adjustment[] | undefined;
+} & Finish;
 
 /** What is laid on the running total. */
 export type PictureEntry = PassEntry | FillEntry | SubtotalEntry;
@@ -69,9 +73,8 @@ export interface LedgerDocument {
 /** Whether an entry does anything at a frame. */
 export const acts = (entry: Entry, frame: number): boolean => entry.enabled && valueAt(entry.mix, frame) > 0;
 
-/** An entry's adjustments; finishes have none. */
-export const adjustmentsOf = (entry: Entry): readonly Adjustment[] =>
-  entry.kind === 'finish' ? [] : entry.adjustments;
+/** An entry's adjustments; of finishes only a grade has some. */
+export const adjustmentsOf = (entry: Entry): readonly Adjustment[] => entry.adjustments ?? [];
 
 /** Library ids of the LUTs and CDLs that adjustments use. */
 export function lookFilesOf(document: LedgerDocument): string[] {
@@ -112,6 +115,21 @@ export function bakedLooks(document: LedgerDocument): { entry: string; look: str
 export function isKeyed(value: unknown): boolean {
   if (typeof value !== 'object' || value === null) return false;
   return Object.hasOwn(value, 'keys') || Object.values(value).some(isKeyed);
+}
+
+/** Ids of the sources that a document reads: its passes, what its mattes and finishes look at, and where its alpha begins; of those entries alone that `counts`. */
+export function sourcesOf(
+  { entries, mattes = {}, alphaFrom }: LedgerDocument,
+  counts: (entry: Entry) => boolean = () => true,
+): Set<string> {
+  const used = new Set<string>(alphaFrom ? [alphaFrom.sourceId] : []);
+  for (const entry of walkEntries(entries)) {
+    if (!counts(entry)) continue;
+    if (entry.kind === 'pass') used.add(entry.sourceId);
+    if (entry.kind === 'finish' && 'source' in entry && entry.source) used.add(entry.source);
+  }
+  for (const matte of Object.values(mattes)) if ('source' in matte && matte.source) used.add(matte.source);
+  return used;
 }
 
 /** All entries, subtotals before their own. */

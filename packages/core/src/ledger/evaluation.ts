@@ -77,6 +77,8 @@ export interface Surroundings {
   readonly job: Evaluation;
   readonly statistics: RowStatistics | undefined;
   readonly width: number;
+  /** Of the whole picture, at the level. */
+  readonly height: number;
   readonly level: number;
   /** The first of the rows asked for. */
   readonly top: number;

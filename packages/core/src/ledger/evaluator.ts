@@ -3,10 +3,10 @@ import type { Quad } from '../operations/blend.ts';
 import { findFinish } from '../operations/registry.ts';
 import type { Evaluation, KeptTotal, Made, Surroundings } from './evaluation.ts';
 import { Blocks } from './blocks.ts';
-import { loadPicture } from './load.ts';
+import { loadPicture, loadPlanes } from './load.ts';
 import { mattePlane } from './matteBlock.ts';
 import { placeRows } from './place.ts';
-import type { FinishNode, Plan, PlanMatte, RunNode } from './plan.ts';
+import { matteRows, type FinishNode, type Plan, type PlanMatte, type RunNode } from './plan.ts';
 import { prepareChanges, type PreparedChanges } from './preparedChanges.ts';
 import { balanceRow, type RowStatistics } from './statistics.ts';
 
@@ -72,7 +72,10 @@ export class Evaluator implements Surroundings {
   }
 
   prepareMatte(matte: PlanMatte | undefined, top: number, end: number): void {
-    for (let m = matte; m; m = m.other) for (const p of m.planes) if (p.kind === 'node') this.rows(p.node, top, end);
+    if (!matte) return;
+    const [from, to] = matteRows(matte, top, end, this.height, this.level);
+    for (const p of matte.planes) if (p.kind === 'node') this.rows(p.node, from, to);
+    for (const other of matte.others ?? []) this.prepareMatte(other, from, to);
   }
 
   /** A node's rows block by block, in planes that may be written over. */
@@ -126,7 +129,15 @@ export class Evaluator implements Surroundings {
     const n = (end - top) * width;
     const reach = definition.reach(node.values as never, level);
     this.prepareMatte(node.matte, top, end);
-    const from = this.rows(node.from, Math.max(0, top - reach), Math.min(height, end + reach));
+    const [fromTop, fromEnd] = [Math.max(0, top - reach), Math.min(height, end + reach)];
+    for (const p of node.planes ?? []) if (p.kind === 'node') this.rows(p.node, fromTop, fromEnd);
+    const from = this.rows(node.from, fromTop, fromEnd);
+    const beforePlanes = heap.mark();
+    const planes = (node.planes ?? []).map((p) => {
+      const quad = this.quad((fromEnd - fromTop) * width);
+      loadPlanes(this, p, fromTop, fromEnd - fromTop, quad);
+      return quad;
+    });
     definition.run({
       heap,
       values: node.values as never,
@@ -136,12 +147,18 @@ export class Evaluator implements Surroundings {
       from: from.quad,
       fromTop: from.top,
       fromEnd: from.end,
+      hasAlpha: node.alpha,
+      planes,
+      planesTop: fromTop,
+      planesEnd: fromEnd,
+      frame: node.frame ?? 0,
       to,
       top,
       end,
       luminance: this.plan.luminance,
       whole: this.job.whole?.get(number),
     });
+    heap.release(beforePlanes);
     const mark = heap.mark();
     const before = from.quad.map((p) => p + (top - from.top) * width * 4) as unknown as Quad;
     if (node.matte || node.mix !== 1) {

@@ -2,7 +2,7 @@ import type { Quad } from '../operations/blend.ts';
 import { findMatte } from '../operations/registry.ts';
 import type { Surroundings } from './evaluation.ts';
 import { loadPlanes } from './load.ts';
-import type { PlanMatte } from './plan.ts';
+import { matteRows, type PlanMatte } from './plan.ts';
 
 /** Samples that a matte is wanted for, and what it is applied to. */
 export interface MatteAsked {
@@ -16,27 +16,48 @@ export interface MatteAsked {
 
 /** Writes a matte's values over some rows; those beyond 0 … 1 are limited where it is used. */
 export function mattePlane(e: Surroundings, matte: PlanMatte, asked: MatteAsked): void {
-  const { heap } = e;
+  const { heap, width, height, level } = e;
   const { subject, alpha, row, rows, to } = asked;
-  const n = rows * e.width;
+  const definition = findMatte(matte.kind)!;
+  const [fromTop, fromEnd] = matteRows(matte, row, row + rows, height, level);
+  const around = (fromEnd - fromTop) * width;
   const mark = heap.mark();
   const planes = matte.planes.map((p) => {
-    const quad = e.quad(n);
-    loadPlanes(e, p, row, rows, quad);
+    const quad = e.quad(around);
+    loadPlanes(e, p, fromTop, fromEnd - fromTop, quad);
     return quad;
   });
-  const other = matte.other ? heap.allocatePlane(n) : 0;
-  if (matte.other) mattePlane(e, matte.other, { ...asked, to: other });
-  findMatte(matte.kind)!.run({
+  const others = (matte.others ?? []).map((other) => {
+    const plane = heap.allocatePlane(around);
+    mattePlane(e, other, { ...asked, row: fromTop, rows: fromEnd - fromTop, to: plane });
+    limit(heap.floats(plane, around));
+    return plane;
+  });
+  definition.run({
     heap,
-    n,
+    n: rows * width,
     values: matte.values as never,
     to,
+    level,
+    width,
+    height,
+    top: row,
+    end: row + rows,
     planes,
-    other,
+    others,
+    fromTop,
+    fromEnd,
     subject,
     subjectHasAlpha: alpha,
     luminance: e.plan.luminance,
   });
   heap.release(mark);
+}
+
+/** To 0 … 1; what is no number is 0. */
+function limit(plane: Float32Array): void {
+  for (let i = 0; i < plane.length; i++) {
+    const m = plane[i]!;
+    plane[i] = m > 0 ? (m < 1 ? m : 1) : 0;
+  }
 }

@@ -4,7 +4,8 @@ import { findMatte } from '../operations/registry.ts';
 import { valuesAt, whyNotValues } from '../operations/parameters.ts';
 import { PlanError, type PlanMatte, type Planes } from './plan.ts';
 
-interface Place extends MattePlace {
+/** Where passes are found, and their planes asked for. */
+export interface PassPlace extends MattePlace {
   planes(wanted: MattePlanes): Planes;
 }
 
@@ -13,7 +14,7 @@ export function compileMatte(
   name: string,
   mattes: Readonly<Record<string, Matte>>,
   frame: number,
-  place: Place,
+  place: PassPlace,
   within: readonly string[] = [],
 ): PlanMatte {
   if (within.includes(name)) throw new PlanError(`the matte "${name}" depends on itself.`);
@@ -29,15 +30,18 @@ export function compileMatte(
   const values = valuesAt(definition.parameters, stored, frame);
   try {
     const planes = (definition.planes?.(values, place) ?? []).map((p) => place.planes(p));
-    const other = definition.other?.(values);
-    return {
-      kind: stored.kind,
-      values,
-      planes,
-      ...(other === undefined ? {} : { other: compileMatte(other, mattes, frame, place, [...within, name]) }),
-    };
+    const others = definition.others?.(values).map((o) => compileMatte(o, mattes, frame, place, [...within, name]));
+    if (definition.reach && others?.some(isOfSubject))
+      throw new Error(
+        'it looks at neighbours, which a matte of what it is applied to does not have; take one of a pass.',
+      );
+    return { kind: stored.kind, values, planes, ...(others ? { others } : {}) };
   } catch (e) {
     if (e instanceof PlanError) throw e;
     throw new PlanError(`the matte "${name}": ${(e as Error).message}`);
   }
 }
+
+/** Whether a matte, or one that it is made of, is made of what it is applied to. */
+const isOfSubject = ({ kind, others = [] }: PlanMatte): boolean =>
+  findMatte(kind)?.ofSubject === true || others.some(isOfSubject);

@@ -1,6 +1,6 @@
 import { findFinish } from '../operations/registry.ts';
 import { placedSides } from './place.ts';
-import type { Plan, PlanMatte, Planes, PlanStep } from './plan.ts';
+import { matteRows, type Plan, type PlanMatte, type Planes, type PlanStep } from './plan.ts';
 import { neededSamples } from './resample.ts';
 
 /** Rows from the first to before the second. */
@@ -39,7 +39,10 @@ export function needsOf(
     else if (p) visit(p.node, from, to);
   };
   const matte = (m: PlanMatte | undefined, from: number, to: number): void => {
-    for (let each = m; each; each = each.other) for (const p of each.planes) planes(p, from, to);
+    if (!m) return;
+    const [first, last] = matteRows(m, from, to, height, level);
+    for (const p of m.planes) planes(p, first, last);
+    for (const other of m.others ?? []) matte(other, first, last);
   };
   const step = (s: PlanStep, from: number, to: number): void => {
     if (s.picture.kind === 'subtotal') s.picture.steps.forEach((inner) => step(inner, from, to));
@@ -55,6 +58,7 @@ export function needsOf(
     } else if (found.kind === 'finish') {
       const reach = findFinish(found.finish)!.reach(found.values as never, level);
       matte(found.matte, from, to);
+      for (const p of found.planes ?? []) planes(p, Math.max(0, from - reach), Math.min(height, to + reach));
       visit(found.from, Math.max(0, from - reach), Math.min(height, to + reach));
     } else {
       planes(found.startAlpha, from, to);

@@ -1,6 +1,6 @@
 import type { ColourStep } from '../colour/steps.ts';
 import type { Vector3 } from '../colour/matrix.ts';
-import type { Operation } from '../operations/registry.ts';
+import { findMatte, type Operation } from '../operations/registry.ts';
 import type { Placement } from './planSource.ts';
 import type { Size } from './sizes.ts';
 
@@ -45,7 +45,19 @@ export interface PlanMatte {
   readonly kind: string;
   readonly values: Readonly<Record<string, unknown>>;
   readonly planes: readonly Planes[];
-  readonly other?: PlanMatte;
+  readonly others?: readonly PlanMatte[];
+}
+
+/** The rows of a matte's own planes, and of the mattes that it is made of, that some rows of it look at. */
+export function matteRows(
+  { kind, values }: PlanMatte,
+  top: number,
+  end: number,
+  height: number,
+  level: number,
+): readonly [top: number, end: number] {
+  const reach = findMatte(kind)?.reach?.(values as never, level) ?? 0;
+  return [Math.max(0, top - reach), Math.min(height, end + reach)];
 }
 
 export interface PlanStep {
@@ -76,6 +88,10 @@ export interface FinishNode {
   readonly entry: number;
   readonly finish: string;
   readonly values: Readonly<Record<string, unknown>>;
+  /** What it reads of sources. */
+  readonly planes?: readonly Planes[];
+  /** For those that are another at each frame. */
+  readonly frame?: number;
   readonly mix: number;
   readonly matte?: PlanMatte;
   /** Whether the total has alpha where it acts. */
@@ -120,8 +136,17 @@ export interface Plan {
   readonly faults: readonly Fault[];
 }
 
-/** Whether each pixel of a plan hangs on its own alone: then any part of a picture is evaluated by itself. Finishes and placed sources look around. */
-export const isPointwise = ({ nodes }: Plan): boolean => nodes.every((n) => n.kind === 'run');
+/** Whether each pixel of a plan hangs on its own numbers alone: then any part of a picture is evaluated by itself. Finishes and placed sources look around, as some mattes do. */
+export const isPointwise = (plan: Plan): boolean =>
+  plan.nodes.every((n) => n.kind === 'run') && [...stepsOf(plan)].every((s) => mattesOf(s).every(isMatteOfPixel));
+
+const mattesOf = (step: PlanStep): PlanMatte[] =>
+  [step.matte, ...step.changes.map((c) => c.matte)].filter((m) => m !== undefined);
+
+function isMatteOfPixel({ kind, others = [] }: PlanMatte): boolean {
+  const definition = findMatte(kind);
+  return !definition?.reach && !definition?.ofPlace && others.every(isMatteOfPixel);
+}
 
 /** A ledger that cannot be evaluated: the message names the entry and what it lacks. */
 export class PlanError extends Error {

@@ -97,7 +97,7 @@ function without(entry: Entry, id: string, adjustment: number | undefined): Entr
     return entry.kind === 'subtotal'
       ? { ...entry, entries: entry.entries.map((e) => without(e, id, adjustment)) }
       : entry;
-  if (adjustment === undefined || entry.kind === 'finish') return { ...entry, enabled: false };
+  if (adjustment === undefined || !entry.adjustments) return { ...entry, enabled: false };
   return {
     ...entry,
     adjustments: entry.adjustments.map((a, i) => (i === adjustment ? { ...a, enabled: false } : a)),
@@ -105,8 +105,7 @@ function without(entry: Entry, id: string, adjustment: number | undefined): Entr
 }
 
 function unchanged(entry: Entry, id: string): Entry {
-  if (entry.kind === 'finish') return entry;
-  if (entry.id === id) return { ...entry, adjustments: [] };
+  if (entry.id === id && entry.adjustments) return { ...entry, adjustments: [] };
   return entry.kind === 'subtotal' ? { ...entry, entries: entry.entries.map((e) => unchanged(e, id)) } : entry;
 }
 

@@ -2,6 +2,7 @@ import { identity3, isIdentity3, type Matrix3 } from '../colour/matrix.ts';
 import { isLinearMap, mergeSteps } from '../colour/merge.ts';
 import { prepareSteps } from '../colour/prepare.ts';
 import type { ColourStep } from '../colour/steps.ts';
+import { isLutDisplay } from '../config/lutViews.ts';
 import type { ShotColour } from '../config/shotColour.ts';
 import type { Heap } from '../kernel/heap.ts';
 import type { LookFile } from '../operations/parameters.ts';
@@ -167,7 +168,7 @@ function viewsOf(
   const kept: { view: CandidateView & { same: ViewNames[] }; seen: Float32Array }[] = [];
   for (const { name: display, views } of colour.displays())
     for (const view of views)
-      for (const look of looks) {
+      for (const look of isLutDisplay(display) ? looks.filter((l) => !l.lookFile) : looks) {
         const names = { display, view, ...look };
         const words = [display, view, look.look, look.lookFile?.name].filter(Boolean).join(' / ');
         const made = attempt(words, left, () => {

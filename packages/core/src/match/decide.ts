@@ -90,8 +90,8 @@ function averagedRow(
 const within = (v: number): number => (v > 0 ? (v < 1 ? v : 1) : 0);
 
 /** From the numbers as they are to display values: to the base, exposure, then the view; then as it is saved. */
-export function makingOf({ space, exposure, view, gamma, mistake }: Guess): Making {
-  return { steps: mergeSteps([...space.toBase, ...exposedBy(exposure), ...view.steps]), gamma, mistake };
+export function makingOf({ space, exposure, view, black, white, gamma, mistake }: Guess): Making {
+  return { steps: mergeSteps([...space.toBase, ...exposedBy(exposure), ...view.steps]), black, white, gamma, mistake };
 }
 
 /** A picture's codes as RGBA8. */

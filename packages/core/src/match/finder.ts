@@ -1,12 +1,14 @@
 import type { CodeEncoding } from '../colour/codes.ts';
+import { arePlainLevels } from '../colour/levels.ts';
 import { primariesMatrix, type Primaries } from '../colour/primaries.ts';
 import { findSpace } from '../colour/spaces.ts';
 import type { Heap } from '../kernel/heap.ts';
 import type { Figures } from '../proof/differences.ts';
 import { probed, type CandidateConfig } from './candidates.ts';
+import { alphaMistakes, isPartlyCovered, withAlphaMistake, type AlphaMistake } from './alphaMistakes.ts';
 import { between, codesOf, holdAgainst, makingOf, seenDifference, type Decided } from './decide.ts';
 import { fitness, type Fitness } from './fitness.ts';
-import { mistakeWords, savedBy } from './mistakes.ts';
+import { mistakeWords, savedBy, savingKey } from './mistakes.ts';
 import { leftOver, type LeftOver } from './leftOver.ts';
 import { averagedAfter, register, type Registered, type Registration } from './register.ts';
 import { guessIsSaid, saidOf, saidWords, viewIsSaid, type Said } from './said.ts';
@@ -17,6 +19,7 @@ import {
   searchView,
   supposed,
   searchedOf,
+  trimsBeside,
   type Guess,
   type ScoredGuess,
   type Searched,
@@ -66,6 +69,8 @@ export interface MatchProgress {
 
 /** So many go from the samples to all pixels of some rows, and from those to all pixels. */
 const [toSomePixels, toAllPixels] = [28, 8];
+/** So many are tried with mistakes of alpha as well. */
+const toAlpha = 6;
 /** Rows that are told while it goes on. */
 const leadersTold = 6;
 /** Rows of the answer. */
@@ -123,6 +128,8 @@ interface Way {
 
 interface Pair {
   readonly light: LightPicture;
+  /** The same with each mistake with alpha; none where alpha is 0 or 1 everywhere. */
+  readonly mistaken: ReadonlyMap<AlphaMistake, LightPicture>;
   readonly picture: CodePicture;
   /** The picture as RGBA8. */
   readonly codes: Uint8ClampedArray;
@@ -130,12 +137,13 @@ interface Pair {
 
 function wayOf(registered: Registered): Way {
   const { light, picture, averageAfter } = registered;
-  const some = thinned(light, picture, averageAfter);
-  return {
-    registered,
-    some: { ...some, codes: codesOf(some.picture) },
-    all: { light, picture, codes: codesOf(picture) },
-  };
+  const seen = isPartlyCovered(light) ? alphaMistakes : [];
+  const pair = (own: { light: LightPicture; picture: CodePicture }): Pair => ({
+    ...own,
+    mistaken: new Map(seen.map((mistake) => [mistake, withAlphaMistake(own.light, mistake)])),
+    codes: codesOf(own.picture),
+  });
+  return { registered, some: pair(thinned(light, picture, averageAfter)), all: pair({ light, picture }) };
 }
 
 interface Placed extends Decided {
@@ -151,11 +159,10 @@ function* decideLeaders(
   count: number,
 ): Generator<MatchProgress, Placed[]> {
   const close = distinct(leaders.all().map((g) => refined(g, searched, heap))).sort((a, b) => a.error - b.error);
-  const decided = (guess: Guess, way: Way, { light, picture, codes }: Pair): Placed => ({
-    guess,
-    ...holdAgainst(makingOf(guess), light, picture, codes, way.registered.averageAfter, heap),
-    way,
-  });
+  const decided = (guess: Guess, way: Way, { light, mistaken, picture, codes }: Pair): Placed => {
+    const shown = (guess.alpha && mistaken.get(guess.alpha)) ?? light;
+    return { guess, ...holdAgainst(makingOf(guess), shown, picture, codes, way.registered.averageAfter, heap), way };
+  };
   const progress = (placed: readonly Placed[]): MatchProgress => ({
     tried: count,
     count,
@@ -168,12 +175,42 @@ function* decideLeaders(
     for (const way of ways) some.push(decided(guess, way, way.some));
     yield progress(some);
   }
+  for (const best of byCost(some).slice(0, toWalk)) {
+    if (!trimsBeside(best.guess).length) continue;
+    some.push(walkedTrims(best, (guess) => decided(guess, best.way, best.way.some)));
+    yield progress(some);
+  }
+  // Calm pixels found the view; what went wrong with alpha shows at soft edges.
+  const plain = byCost(some).filter((d) => d.guess.mistake === null);
+  for (const own of plain.slice(0, toAlpha))
+    for (const alpha of own.way.some.mistaken.keys()) {
+      const mistaken = decided({ ...own.guess, alpha }, own.way, own.way.some);
+      if (costOf(mistaken) < costOf(own)) some.push(mistaken);
+    }
   const full: Placed[] = [];
   for (const { guess, way } of byCost(some).slice(0, toAllPixels)) {
     full.push(decided(guess, way, way.all));
     yield progress(full);
   }
   return byCost(full);
+}
+
+/** So many of the best have their trims walked on pixels, in so many rounds at most. */
+const toWalk = 3;
+const trimRounds = 8;
+
+/** A guess whose trims are walked over their grids to where pixels themselves lie nearest: a JPEG's blocks, and what levels cut off, bend what samples tell. */
+function walkedTrims(from: Placed, decide: (guess: Guess) => Placed): Placed {
+  let best = from;
+  for (let round = 0; round < trimRounds; round++) {
+    const before = best;
+    for (const beside of trimsBeside(before.guess)) {
+      const own = decide({ ...before.guess, ...beside });
+      if (own.difference.meanCode < best.difference.meanCode) best = own;
+    }
+    if (best === before) break;
+  }
+  return best;
 }
 
 /** A guess so much farther off than the best, on the samples, is not held against pixels: so many times, and so many codes. */
@@ -203,8 +240,7 @@ function distinct(guesses: readonly ScoredGuess[]): ScoredGuess[] {
       g.view.look,
       g.view.lookFile?.id,
       g.exposure,
-      g.gamma,
-      g.mistake,
+      savingKey(g),
     ]);
     if (!known.has(key)) known.set(key, g);
   }
@@ -291,8 +327,12 @@ function sameForAll(a: Guess, b: Guess, heap: Heap): boolean {
 
 function rowOf(decided: Placed, { chromaticities }: Told, deltaE: Figures, confidence: number): MatchRow {
   const { guess, difference, way } = decided;
-  const wrong = guess.mistake === null && chromaticities !== undefined && contradicts(guess.space.name, chromaticities);
-  const mistake = wrong ? ('wrong-primaries' as const) : guess.mistake;
+  const wrong =
+    guess.mistake === null &&
+    !guess.alpha &&
+    chromaticities !== undefined &&
+    contradicts(guess.space.name, chromaticities);
+  const mistake = wrong ? ('wrong-primaries' as const) : (guess.alpha ?? guess.mistake);
   return {
     space: guess.space.name,
     config: guess.of.config.name,
@@ -302,6 +342,8 @@ function rowOf(decided: Placed, { chromaticities }: Told, deltaE: Figures, confi
     look: guess.view.look,
     lookFile: guess.view.lookFile,
     exposure: guess.exposure,
+    black: guess.black,
+    white: guess.white,
     gamma: guess.gamma,
     mistake,
     registration: way.registered.registration,
@@ -321,6 +363,7 @@ function reasonOf({ guess, difference }: Decided, mistake: MatchRow['mistake']):
     ...(guess.exposure
       ? [`exposure ${guess.exposure > 0 ? '+' : '−'}${Math.abs(guess.exposure).toFixed(2)} stops in the renderer`]
       : []),
+    ...(arePlainLevels(guess) ? [] : [`levels ${guess.black.toFixed(2)} to ${guess.white.toFixed(2)} in the renderer`]),
     ...(guess.gamma !== 1 ? [`gamma ${guess.gamma.toFixed(2)} in the renderer`] : []),
     ...(mistake ? [mistakeWords[mistake]] : []),
   ];

@@ -1,10 +1,12 @@
+import type { AlphaMistake } from './alphaMistakes.ts';
 import { codeOfLight, lightOfCode } from '../colour/codes.ts';
+import { arePlainLevels, plainLevels, type Levels } from '../colour/levels.ts';
 
 /** What may have gone wrong as a picture was saved; `null` is nothing. */
 export const savingMistakes = ['encoded-twice', 'not-encoded', 'gamma-2.2', 'legal-range'] as const;
 export type SavingMistake = (typeof savingMistakes)[number];
 /** Besides, a file may say other primaries than its numbers have. */
-export type Mistake = SavingMistake | 'wrong-primaries';
+export type Mistake = SavingMistake | AlphaMistake | 'wrong-primaries';
 
 const within = (v: number) => Math.min(1, Math.max(0, v));
 
@@ -43,20 +45,29 @@ export function unsaved(code: number, mistake: SavingMistake | null): number {
   }
 }
 
-/** How display values are saved: to the power of 1 / gamma, then with what went wrong. */
-export interface Saving {
+/** How display values are saved: through levels, to the power of 1 / gamma, then with what went wrong. */
+export interface Saving extends Levels {
   readonly gamma: number;
   readonly mistake: SavingMistake | null;
 }
 
+/** Display values as they are. */
+export const plainSaving: Saving = { ...plainLevels, gamma: 1, mistake: null };
+
 /** A display value 0 … 1 as it is saved. */
-export const savedBy = ({ gamma, mistake }: Saving, v: number): number =>
-  saved(gamma === 1 ? v : v ** (1 / gamma), mistake);
+export function savedBy({ black, white, gamma, mistake }: Saving, v: number): number {
+  const within01 = within((v - black) / (white - black));
+  return saved(gamma === 1 ? within01 : within01 ** (1 / gamma), mistake);
+}
+
+/** The display value that a saved one came from, cut off by nothing but its mistake. */
+export const unsavedBy = ({ black, white, gamma, mistake }: Saving, code: number): number =>
+  black + (white - black) * unsaved(code, mistake) ** gamma;
 
 /** So fine that lines between entries are within a hundredth of a code; below `exactBelow` curves may be too steep for that. */
 const tableSize = 16384;
 const exactBelow = 1 / 512;
-/** Gammas lie on a grid of a twentieth: so many tables are all that is asked for, with room. */
+/** Gammas and levels lie on grids: so many tables are all that is asked for at a time, with room. */
 const mostTables = 400;
 
 /** A way of saving, for many values. */
@@ -65,19 +76,23 @@ export interface SavingTable {
   readonly values: Float32Array;
 }
 
+/** A way of saving as a text. */
+export const savingKey = ({ black, white, gamma, mistake }: Saving): string => `${black} ${white} ${gamma} ${mistake}`;
+
 const tables = new Map<string, SavingTable>();
 
 /** The table of a way of saving; undefined for the one that leaves values alone. */
-export function savingTable({ gamma, mistake }: Saving): SavingTable | undefined {
-  if (gamma === 1 && mistake === null) return undefined;
-  const key = `${gamma} ${mistake}`;
+export function savingTable(saving: Saving): SavingTable | undefined {
+  const { black, white, gamma, mistake } = saving;
+  if (gamma === 1 && mistake === null && arePlainLevels(saving)) return undefined;
+  const key = savingKey(saving);
   const known = tables.get(key);
   if (known) return known;
-  const saving = { gamma, mistake };
   const values = Float32Array.from({ length: tableSize + 2 }, (_, i) => savedBy(saving, Math.min(1, i / tableSize)));
   if (tables.size >= mostTables) tables.clear();
-  tables.set(key, { saving, values });
-  return { saving, values };
+  const table = { saving: { black, white, gamma, mistake }, values };
+  tables.set(key, table);
+  return table;
 }
 
 /** A value 0 … 1 as it is saved, read off a line between the table's entries. */
@@ -94,5 +109,8 @@ export const mistakeWords: Readonly<Record<Mistake, string>> = {
   'not-encoded': 'the picture was saved without the sRGB curve: it is too dark',
   'gamma-2.2': 'a plain gamma of 2.2 stands where the piecewise sRGB curve should: shadows differ',
   'legal-range': 'the picture was saved in legal range, 16 to 235: black is grey and white is dull',
+  'divided-by-alpha': 'the picture was divided by its alpha: soft edges are as bright as what they are edges of',
+  'multiplied-by-alpha':
+    'the picture was multiplied by its alpha once more than the frame is, or the frame is straight: read it so at Intake',
   'wrong-primaries': 'the linear file says other primaries than its numbers have: reds and greens differ',
 };

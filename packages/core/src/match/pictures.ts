@@ -8,6 +8,8 @@ export interface LightPicture {
   readonly width: number;
   readonly height: number;
   readonly planes: ThreePlanes;
+  /** Its alpha, where it has one. */
+  readonly alpha?: Float32Array | undefined;
 }
 
 /** A picture that was saved with its view in it: codes 0 … 1 as the file has them. */
@@ -28,22 +30,27 @@ export function cropped<P extends LightPicture | CodePicture>(
   height: number,
 ): P {
   if (left === 0 && top === 0 && width === picture.width && height === picture.height) return picture;
-  const planes = picture.planes.map((plane) => {
+  return withPlanes({ ...picture, width, height }, (plane) => {
     const out = new Float32Array(width * height);
     for (let y = 0; y < height; y++) {
       const from = (top + y) * picture.width + left;
       out.set(plane.subarray(from, from + width), y * width);
     }
     return out;
-  }) as unknown as ThreePlanes;
-  return { ...picture, width, height, planes };
+  });
+}
+
+/** A picture whose planes, alpha as well, are made anew. */
+function withPlanes<P extends LightPicture | CodePicture>(picture: P, make: (plane: Float32Array) => Float32Array): P {
+  const alpha = 'alpha' in picture && picture.alpha ? { alpha: make(picture.alpha) } : {};
+  return { ...picture, planes: picture.planes.map(make) as unknown as ThreePlanes, ...alpha };
 }
 
 /** A picture `times` smaller both ways: the mean of each square of pixels. Rows and columns that do not fill a square fall away. */
 export function averaged<P extends LightPicture | CodePicture>(picture: P, times: number): P {
   if (times === 1) return picture;
   const [width, height] = [Math.floor(picture.width / times), Math.floor(picture.height / times)];
-  const planes = picture.planes.map((plane) => {
+  return withPlanes({ ...picture, width, height }, (plane) => {
     const out = new Float32Array(width * height);
     for (let y = 0; y < height; y++)
       for (let x = 0; x < width; x++) {
@@ -53,8 +60,7 @@ export function averaged<P extends LightPicture | CodePicture>(picture: P, times
         out[y * width + x] = sum / (times * times);
       }
     return out;
-  }) as unknown as ThreePlanes;
-  return { ...picture, width, height, planes };
+  });
 }
 
 /** Weights of Rec.709 luma (ITU-R BT.709-6, item 3.2), for telling bright from dark among codes. */
@@ -80,14 +86,13 @@ export function thinned(
   for (let top = 0; top + bandOfRows <= picture.height; top += bandOfRows * every) bands.push(top);
   const taken = <P extends LightPicture | CodePicture>(of: P, scale: number): P => {
     const rows = bandOfRows * scale;
-    const planes = of.planes.map((plane) => {
+    return withPlanes({ ...of, height: rows * bands.length }, (plane) => {
       const out = new Float32Array(of.width * rows * bands.length);
       bands.forEach((top, i) =>
         out.set(plane.subarray(top * scale * of.width, (top * scale + rows) * of.width), i * rows * of.width),
       );
       return out;
-    }) as unknown as ThreePlanes;
-    return { ...of, height: rows * bands.length, planes };
+    });
   };
   return { light: taken(light, times), picture: taken(picture, 1) };
 }

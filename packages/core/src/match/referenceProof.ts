@@ -4,6 +4,7 @@ import type { Heap } from '../kernel/heap.ts';
 import type { Figures } from '../proof/differences.ts';
 import { codesOf, holdAgainst, seenDifference, type CodeDifference } from './decide.ts';
 import { leftOver, type LeftOver } from './leftOver.ts';
+import { plainSaving } from './mistakes.ts';
 import type { CodePicture, LightPicture } from './pictures.ts';
 import { averagedAfter, register, type Registration } from './register.ts';
 import { verdictOf, type MatchVerdict } from './verdict.ts';
@@ -34,7 +35,7 @@ export function compareToReference(
   const first = register(light, picture);
   const ways = [first, averagedAfter(light, first)].filter((w) => w !== undefined);
   const codes = codesOf(first.picture);
-  const making = { steps, gamma: 1, mistake: null };
+  const making = { ...plainSaving, steps };
   const [best] = ways
     .map((way) => ({ way, ...holdAgainst(making, way.light, way.picture, codes, way.averageAfter, heap) }))
     .sort((a, b) => a.difference.meanCode - b.difference.meanCode);

@@ -1,3 +1,4 @@
+import { arePlainLevels } from '../colour/levels.ts';
 import type { CandidateConfig, CandidateView } from './candidates.ts';
 import type { Guess } from './search.ts';
 import { matchWording, wordingFits, wordingTitle, type WordingRow } from './wording/wording.ts';
@@ -27,7 +28,9 @@ export function viewIsSaid(said: Said, of: CandidateConfig, view: CandidateView)
 }
 
 /** Whether a guess is all that the words say; false where they say nothing that is known. */
-export function guessIsSaid(said: Said, { of, space, view, exposure, gamma }: Guess): boolean {
+export function guessIsSaid(said: Said, { of, space, view, exposure, gamma, ...trims }: Guess): boolean {
+  // Words say nothing of levels.
+  if (!arePlainLevels(trims)) return false;
   return (said.get(of) ?? []).some(
     (row) =>
       saysView(row, view) &&

@@ -6,24 +6,28 @@ import {
   type CandidateSpace,
   type CandidateView,
 } from './candidates.ts';
-import { savedBy, savingMistakes, unsaved, type Saving, type SavingMistake } from './mistakes.ts';
+import type { AlphaMistake } from './alphaMistakes.ts';
+import { arePlainLevels } from '../colour/levels.ts';
+import { gammaBetween, levelsBeside, levelsError, levelsNearest, levelsSaving } from './fitTrims.ts';
+import { plainSaving, savedBy, savingKey, savingMistakes, unsavedBy, type Saving } from './mistakes.ts';
 import type { MatchSamples } from './samples.ts';
 
 /** What may have made a picture: the space of its numbers, a view, trims in the renderer, and what went wrong as it was saved. */
-export interface Guess {
+export interface Guess extends Saving {
   readonly of: CandidateConfig;
   readonly space: CandidateSpace;
   readonly view: CandidateView;
   /** Stops. */
   readonly exposure: number;
-  /** Codes to the power of 1 / gamma. */
-  readonly gamma: number;
-  readonly mistake: SavingMistake | null;
+  /** What went wrong with alpha, where something did. */
+  readonly alpha?: AlphaMistake | undefined;
 }
 
+type Trims = Saving & Pick<Guess, 'exposure' | 'alpha'>;
+
 /** How many things a guess supposes besides space and view: of two that explain as much, the one that supposes less is right. */
-export const supposed = ({ exposure, gamma, mistake }: Pick<Guess, 'exposure' | 'gamma' | 'mistake'>): number =>
-  Number(exposure !== 0) + Number(gamma !== 1) + Number(mistake !== null);
+export const supposed = ({ exposure, alpha, black, white, gamma, mistake }: Trims): number =>
+  [exposure !== 0, alpha, black !== 0, white !== 1, gamma !== 1, mistake !== null].filter(Boolean).length;
 
 export interface ScoredGuess extends Guess {
   /** The mean difference of samples, in 8-bit codes; far ones count as `farCodes`. */
@@ -45,8 +49,7 @@ const [leastGamma, mostGamma] = [0.4, 3];
 const farCodes = 32;
 
 /** How many of each class go on: plain ones, trimmed ones, those with each mistake. */
-const quota = { plain: 6, exposure: 6, gamma: 6, both: 8, mistake: 3, trimmedMistake: 3 };
-type Class = keyof typeof quota;
+const quota = { plain: 6, exposure: 6, gamma: 6, both: 8, levels: 4, exposedLevels: 4, mistake: 3, trimmedMistake: 3 };
 
 /** The best guesses of each class so far. Guesses of one view and different spaces each have their own place. */
 export class Leaders {
@@ -62,7 +65,7 @@ export class Leaders {
   }
 
   /** The error that a guess of a class must stay below to be kept; Infinity while there is room. */
-  bound(guess: Pick<Guess, 'exposure' | 'gamma' | 'mistake'>): number {
+  bound(guess: Trims): number {
     const [key, most] = classOf(guess);
     const list = this.lists.get(key);
     return list?.length === most ? list[most - 1]!.error : Infinity;
@@ -74,14 +77,20 @@ export class Leaders {
   }
 }
 
-function classOf({
-  exposure,
-  gamma,
-  mistake,
-}: Pick<Guess, 'exposure' | 'gamma' | 'mistake'>): [key: string, most: number] {
+function classOf({ exposure, gamma, mistake, ...levels }: Trims): [key: string, most: number] {
   const trimmed = exposure !== 0 || gamma !== 1;
   if (mistake) return trimmed ? [`${mistake} trimmed`, quota.trimmedMistake] : [mistake, quota.mistake];
-  const found: Class = !trimmed ? 'plain' : gamma === 1 ? 'exposure' : exposure === 0 ? 'gamma' : 'both';
+  const found = !arePlainLevels(levels)
+    ? exposure === 0
+      ? 'levels'
+      : 'exposedLevels'
+    : gamma === 1
+      ? exposure === 0
+        ? 'plain'
+        : 'exposure'
+      : exposure === 0
+        ? 'gamma'
+        : 'both';
   return [found, quota[found]];
 }
 
@@ -126,20 +135,24 @@ export function searchedOf(samples: MatchSamples, heap: Heap): Searched {
 /** Half a code: slopes are taken between a target and this much to both sides. */
 const slopeStep = 0.5 / 255;
 
+/** So many targets are kept. */
+const mostTargets = 400;
+
 /** Codes turned round, once for each way of saving, so that a view's values are compared as they are, however the picture was saved. */
 function targetsOf({ codes }: MatchSamples): Searched['target'] {
-  const made = new Map<SavingMistake | null, Map<number, Target>>([null, ...savingMistakes].map((m) => [m, new Map()]));
+  const made = new Map<string, Target>();
   return (saving) => {
-    const ofMistake = made.get(saving.mistake)!;
-    const known = ofMistake.get(saving.gamma);
+    const key = savingKey(saving);
+    const known = made.get(key);
     if (known) return known;
-    const values = codes.map((code) => unsaved(code, saving.mistake) ** saving.gamma);
+    const values = codes.map((code) => unsavedBy(saving, code));
     const slopes = values.map((v) => {
       const [low, high] = [Math.max(0, v - slopeStep), Math.min(1, v + slopeStep)];
       return (255 * (savedBy(saving, high) - savedBy(saving, low))) / (high - low);
     });
     const target = { values, slopes };
-    ofMistake.set(saving.gamma, target);
+    if (made.size >= mostTargets) made.clear();
+    made.set(key, target);
     return target;
   };
 }
@@ -161,13 +174,13 @@ export function searchView(
       values.subarray(each * (s * grid.length + e), each * (s * grid.length + e + 1)),
     );
     for (const mistake of [null, ...savingMistakes]) {
-      const offer = (exposure: number, gamma: number, error: number) =>
-        leaders.offer({ of, space, view, exposure, gamma, mistake, error });
-      const bound = leaders.bound({ exposure: 1, gamma: 1, mistake });
-      const { plain, best } = exposureOf(grids, searched.target({ gamma: 1, mistake }), between, bound);
-      offer(0, 1, plain);
-      if (best.error < Infinity) offer(best.exposure, 1, best.error);
-      if (mistake === null) offerGammas(grids, searched, offer, leaders);
+      const saving = { ...plainSaving, mistake };
+      const offer = (trims: Trims, error: number) => leaders.offer({ of, space, view, ...trims, error });
+      const bound = leaders.bound({ ...saving, exposure: 1 });
+      const { plain, best } = exposureOf(grids, searched.target(saving), between, bound);
+      offer({ ...saving, exposure: 0 }, plain);
+      if (best.error < Infinity) offer({ ...saving, exposure: best.exposure }, best.error);
+      if (mistake === null) for (const fit of fits) offerFits(fit, grids, searched, offer, leaders);
     }
   });
 }
@@ -227,42 +240,45 @@ function exposureOf(
   return { plain, best };
 }
 
-function offerGammas(
+/** Trims of the codes that are fitted to the samples at an exposure; undefined where none are needed, or such as renderers do not have. */
+type Fit = (values: Float32Array, samples: MatchSamples, length: number) => Saving | undefined;
+const fits: readonly Fit[] = [gammaSaving, levelsSaving];
+
+function gammaSaving(values: Float32Array, samples: MatchSamples, length: number): Saving | undefined {
+  const gamma = toTrim(gammaBetween(values, samples, length));
+  return isGamma(gamma) ? { ...plainSaving, gamma } : undefined;
+}
+
+const isGamma = (gamma: number): boolean => gamma !== 1 && gamma >= leastGamma && gamma <= mostGamma;
+
+/** Offers a view with what fits it best without an exposure, and with the best one. */
+function offerFits(
+  fit: Fit,
   grids: readonly Float32Array[],
-  { samples, target }: Searched,
-  offer: (exposure: number, gamma: number, error: number) => void,
+  searched: Searched,
+  offer: (trims: Trims, error: number) => void,
   leaders: Leaders,
 ): void {
-  const bound = leaders.bound({ exposure: 1, gamma: 2, mistake: null }) + mostGained / 2;
-  let best: { exposure: number; gamma: number; error: number } | undefined;
+  let best: (Trims & { error: number }) | undefined;
   for (const e of [unexposed, ...outwards]) {
     const values = grids[e]!;
-    const gamma = toTrim(gammaBetween(values, samples, e === unexposed ? samples.codes.length : fewSamples));
-    if (gamma === 1 || gamma < leastGamma || gamma > mostGamma) continue;
+    const saving = fit(values, searched.samples, e === unexposed ? values.length : fewSamples);
+    if (!saving) continue;
+    const exposure = grid[e]!;
+    const bound = leaders.bound({ ...saving, exposure: 1 }) + mostGained / 2;
     const most = e === unexposed ? Infinity : Math.min(bound, best?.error ?? bound);
-    const error = errorTo(values, target({ gamma, mistake: null }), most);
-    if (e === unexposed) offer(0, gamma, error);
-    else if (error < (best?.error ?? Infinity)) best = { exposure: grid[e]!, gamma, error };
+    const error = savedError(values, saving, searched, most);
+    if (e === unexposed) offer({ ...saving, exposure }, error);
+    else if (error < (best?.error ?? Infinity)) best = { ...saving, exposure, error };
   }
-  if (best) offer(best.exposure, best.gamma, best.error);
+  if (best) offer(best, best.error);
 }
 
-/** Values nearer to black or white than this say little of a gamma, or nothing. */
-const [nearBlack, nearWhite] = [0.02, 0.98];
-
-/** The gamma that takes values nearest to codes: a line through 0 in their logarithms, by least squares, bright ones weighing more. */
-export function gammaBetween(values: Float32Array, { codes, logarithms }: MatchSamples, length = codes.length): number {
-  let [top, bottom] = [0, 0];
-  for (let i = 0; i < Math.min(length, codes.length); i++) {
-    const [v, code] = [values[i]!, codes[i]!];
-    if (v < nearBlack || v > nearWhite || code < nearBlack || code > nearWhite) continue;
-    const x = Math.log(v);
-    const weight = code * code;
-    top += weight * x * logarithms[i]!;
-    bottom += weight * x * x;
-  }
-  return bottom > 1e-9 && top > 1e-9 ? bottom / top : 1;
-}
+/** The error of values that are saved in a way. Levels have too many places on their grid for targets to be kept. */
+const savedError = (values: Float32Array, saving: Saving, { samples, target }: Searched, bound?: number): number =>
+  arePlainLevels(saving)
+    ? errorTo(values, target(saving), bound)
+    : levelsError(values, samples, saving, farCodes, bound);
 
 /** So many values are added before it is seen whether the error is beyond its bound already. */
 const looksEvery = 48;
@@ -287,37 +303,55 @@ function errorTo(
   return length ? sum / length : farCodes;
 }
 
-/** A guess with its trims as near as the grid of trims lets them be, evaluated anew. One that has none is left alone. */
+/** A guess with its trims as near as the grids of trims let them be, evaluated anew. One that has none is left alone. */
 export function refined(guess: ScoredGuess, searched: Searched, heap: Heap): ScoredGuess {
-  if (guess.exposure === 0 && guess.gamma === 1) return guess;
-  const exposures = guess.exposure === 0 ? [0] : around(guess.exposure, reach);
+  const { exposure: rough } = guess;
+  if (rough === 0 && guess.gamma === 1 && arePlainLevels(guess)) return guess;
+  const exposures = rough === 0 ? [0] : around(rough, reach);
   const all = valuesOver(exposures, [guess.space], guess.view, searched, heap);
   let best: ScoredGuess | undefined;
   exposures.forEach((exposure, e) => {
     const values = all.subarray(3 * searched.count * e, 3 * searched.count * (e + 1));
-    for (const gamma of gammasFor(guess, values, searched.samples)) {
-      const error = errorTo(values, searched.target({ gamma, mistake: guess.mistake }), best?.error);
-      if (!best || error < best.error) best = { ...guess, exposure, gamma, error };
+    for (const saving of savingsNear(guess, values, searched.samples)) {
+      const error = savedError(values, saving, searched, best?.error);
+      if (!best || error < best.error) best = { ...guess, ...saving, exposure, error };
     }
   });
-  // On all samples its gamma may lie beyond what renderers have: it stays as it was found.
+  // On all samples its trims may lie beyond what renderers have: they stay as they were found.
   return best ?? guess;
 }
 
 /** So far from where it was found an exposure is looked for, in stops. */
 const reach = 0.5;
 
-const around = (middle: number, by: number): number[] => {
+const around = (rough: number, by: number): number[] => {
   const steps = Math.round(by / trimStep);
+  // Steps of the grid from a place on it: half steps would leave some out.
+  const middle = toTrim(rough);
   return Array.from({ length: 2 * steps + 1 }, (_, i) => toTrim(middle + (i - steps) * trimStep)).filter(
     (v) => v !== 0,
   );
 };
 
-function gammasFor({ gamma }: Guess, values: Float32Array, samples: MatchSamples): number[] {
-  if (gamma === 1) return [1];
+/** Ways of saving beside what fits all samples, of the kind that a guess has. */
+function savingsNear(guess: Guess, values: Float32Array, samples: MatchSamples): Saving[] {
+  const { gamma, mistake } = guess;
+  if (!arePlainLevels(guess)) return [levelsNearest(values, samples, farCodes) ?? []].flat();
+  if (gamma === 1) return [{ ...plainSaving, mistake }];
   const middle = toTrim(gammaBetween(values, samples));
   return [middle - trimStep, middle, middle + trimStep]
     .map(toTrim)
-    .filter((g) => g !== 1 && g >= leastGamma && g <= mostGamma);
+    .filter(isGamma)
+    .map((g) => ({ ...plainSaving, gamma: g, mistake }));
+}
+
+/** The neighbours of a guess's trims on their grids, of those that it has; none for a guess without trims. */
+export function trimsBeside(guess: Guess): Partial<Guess>[] {
+  const { exposure, gamma } = guess;
+  const steps = [-trimStep, 0, trimStep];
+  const exposures = exposure === 0 ? [0] : steps.map((s) => toTrim(exposure + s)).filter((v) => v !== 0);
+  const gammas = gamma === 1 ? [1] : steps.map((s) => toTrim(gamma + s)).filter(isGamma);
+  const trims = exposures.flatMap((e) => gammas.map((g) => ({ exposure: e, gamma: g })));
+  const beside = trims.filter((t) => t.exposure !== exposure || t.gamma !== gamma);
+  return arePlainLevels(guess) ? beside : [...beside, ...levelsBeside(guess)];
 }

@@ -24,6 +24,9 @@ export interface MatchRow {
   /** A LUT or CDL of the Library before the view. */
   readonly lookFile: LookFile | null;
   readonly exposure: number;
+  /** The codes that became 0 and 1, before the gamma. */
+  readonly black: number;
+  readonly white: number;
   readonly gamma: number;
   readonly mistake: Mistake | null;
   readonly registration: Registration;

@@ -83,6 +83,8 @@ function parameterWords(p: Parameter): string {
       return `${title}: ${p.options.map(([v]) => `\`${v}\``).join(' or ')}, usually \`${p.default}\``;
     case 'points':
       return `${title}: points [in, out] that rise, usually [0, 0] and [1, 1]`;
+    case 'corners':
+      return `${title}: places [x, y] of the picture, in pixels`;
     case 'names':
       return `${title}: a list of names`;
     case 'lookFile':

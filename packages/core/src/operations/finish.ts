@@ -1,6 +1,7 @@
 import type { Heap } from '../kernel/heap.ts';
 import type { Vector3 } from '../colour/matrix.ts';
 import type { Quad } from './blend.ts';
+import type { MattePlace, MattePlanes } from './matte.ts';
 import type { ParameterTable, StoredValues, Values } from './parameters.ts';
 
 /** A picture gathered whole, at a level of its own: four planes, premultiplied. */
@@ -30,6 +31,14 @@ export interface FinishBlock<T extends ParameterTable> {
   readonly top: number;
   readonly end: number;
   readonly luminance: Vector3;
+  /** Whether the total has alpha: without, it covers, whatever its fourth plane holds. */
+  readonly hasAlpha: boolean;
+  /** The frame, for those that are another at each. */
+  readonly frame: number;
+  /** The planes asked for, in their order: those rows and what `reach` asks for around them, from `planesTop` to before `planesEnd`. */
+  readonly planes: readonly Quad[];
+  readonly planesTop: number;
+  readonly planesEnd: number;
   /** For those that ask for all of the picture. */
   readonly whole: WholePicture | undefined;
 }
@@ -44,6 +53,12 @@ export interface FinishDefinition<K extends string = string, T extends Parameter
   readonly parameters: T;
   /** Whether these values do nothing: the finish then vanishes from the plan. */
   nothing(values: Values<T>): boolean;
+  /** Planes of sources that it reads. Throws a sentence for a pass that is not there. */
+  planes?(values: Values<T>, place: MattePlace): readonly MattePlanes[];
+  /** It has adjustments of its own, which are done to the total; nothing else is. */
+  readonly adjusts?: true;
+  /** It is another at each frame. */
+  readonly perFrame?: true;
   /** Rows and columns around that it looks at, at a level. */
   reach(values: Values<T>, level: number): number;
   /** For those that look at all of the picture: how often it is halved for them, and what of its light counts. */

@@ -26,10 +26,20 @@ export interface MatteBlock<T extends ParameterTable> {
   readonly values: Values<T>;
   /** Where the matte goes; values beyond 0 … 1 are limited by whoever uses it. */
   readonly to: number;
-  /** The planes asked for, in their order. */
+  /** How often the picture is halved: sizes are in pixels of the full one. */
+  readonly level: number;
+  /** Of the whole picture, at its level. */
+  readonly width: number;
+  readonly height: number;
+  /** The rows that are wanted, from `top` to before `end`. */
+  readonly top: number;
+  readonly end: number;
+  /** The planes asked for, in their order: the rows wanted and, within the picture, those around that `reach` asks for. */
   readonly planes: readonly Quad[];
-  /** Another matte's plane, for those that name one. */
-  readonly other: number;
+  /** The planes of the other mattes that it is made of, of the same rows; limited to 0 … 1. */
+  readonly others: readonly number[];
+  readonly fromTop: number;
+  readonly fromEnd: number;
   /** What it is applied to, premultiplied, in the working space: the adjusted entry, an adjustment's input, a finish's total. */
   readonly subject: Quad;
   readonly subjectHasAlpha: boolean;
@@ -46,8 +56,14 @@ export interface MatteDefinition<K extends string = string, T extends ParameterT
   readonly parameters: T;
   /** Planes of sources that it reads. Throws a sentence for a pass that is not there. */
   planes?(values: Values<T>, place: MattePlace): readonly MattePlanes[];
-  /** The other matte that it is made of, by name. */
-  other?(values: Values<T>): string;
+  /** The other mattes that it is made of, by name. */
+  others?(values: Values<T>): readonly string[];
+  /** Rows and columns around that it looks at, at a level; none when left out. */
+  reach?(values: Values<T>, level: number): number;
+  /** It is made of what it is applied to: then nothing can look at its neighbours. */
+  readonly ofSubject?: true;
+  /** It hangs on where a pixel lies in the picture. */
+  readonly ofPlace?: true;
   run(block: MatteBlock<T>): void;
 }
 

@@ -1,8 +1,13 @@
 import { z } from 'zod';
+import type { PassRole } from '../sequence/passes.ts';
 import { valueAt, type Keyed } from './keyed.ts';
+
+/** What of the picture a parameter can be taken from: numbers of the pass that stands beside it, the name of an ID there, the place itself, or the total's colour. */
+export type PickedFrom = 'data' | 'ids' | 'place' | 'colour';
 
 /** What a person sees of a parameter, whatever its type. */
 interface Words {
+  readonly pick?: PickedFrom | undefined;
   readonly title: string;
   /** One line on what it does, where the title does not say it. */
   readonly about?: string;
@@ -35,6 +40,7 @@ export interface ChoiceParameter<V extends string = string> extends Words {
 /** A colour space, a display, a view or a look of the shot's colours, by name; null or empty where none is needed. */
 export interface NameParameter extends Words {
   readonly type: 'space' | 'display' | 'view' | 'look' | 'source' | 'pass' | 'channel' | 'matte';
+  readonly roles?: readonly PassRole[] | undefined;
   readonly default: string | null;
 }
 /** Names in a list, such as those of IDs. */
@@ -45,6 +51,11 @@ export interface NamesParameter extends Words {
 /** Points of a curve, [in, out], rising in the first. */
 export interface PointsParameter extends Words {
   readonly type: 'points';
+  readonly default: readonly (readonly [number, number])[];
+}
+/** Places of the picture, in pixels of the full one, right and down. */
+export interface CornersParameter extends Words {
+  readonly type: 'corners';
   readonly default: readonly (readonly [number, number])[];
 }
 /** A LUT or CDL of the Library and the space that it expects. */
@@ -60,6 +71,7 @@ export type Parameter =
   | NameParameter
   | NamesParameter
   | PointsParameter
+  | CornersParameter
   | LookFileParameter;
 
 export type ParameterTable = Readonly<Record<string, Parameter>>;
@@ -78,7 +90,7 @@ type ValueOf<P extends Parameter, Number> = P extends NumberParameter
       ? V
       : P extends NamesParameter
         ? readonly string[]
-        : P extends PointsParameter
+        : P extends PointsParameter | CornersParameter
           ? readonly (readonly [number, number])[]
           : P extends LookFileParameter
             ? LookFile | null
@@ -93,7 +105,7 @@ export type StoredValues<T extends ParameterTable> = {
 /** Values at one frame. */
 export type Values<T extends ParameterTable> = { readonly [K in keyof T]: ValueOf<T[K], number> };
 
-type NumberOptions = Partial<Pick<NumberParameter, 'unit' | 'soft' | 'step' | 'scale' | 'about'>>;
+type NumberOptions = Partial<Pick<NumberParameter, 'unit' | 'soft' | 'step' | 'scale' | 'about' | 'pick'>>;
 
 export function number(
   title: string,
@@ -120,8 +132,9 @@ export function numbers(
   value: readonly number[],
   range: readonly [number, number],
   step = 0.01,
+  pick?: PickedFrom,
 ): NumbersParameter {
-  return { type: 'numbers', title, names, range, step, default: value };
+  return { type: 'numbers', title, names, range, step, default: value, ...(pick ? { pick } : {}) };
 }
 
 export function choice<const V extends string>(
@@ -132,8 +145,9 @@ export function choice<const V extends string>(
   return { type: 'choice', title, options, default: value };
 }
 
-/** A name that must be given. */
-export const name = (type: NameParameter['type'], title: string) => ({ type, title, default: '' }) as const;
+/** A name that must be given; of a pass, the roles of which one is taken where nothing else is said. */
+export const name = (type: NameParameter['type'], title: string, roles: readonly PassRole[] = []) =>
+  ({ type, title, default: '', ...(roles.length ? { roles } : {}) }) as const;
 /** A name that may be left away. */
 export const optionalName = (type: NameParameter['type'], title: string) => ({ type, title, default: null }) as const;
 
@@ -168,6 +182,7 @@ function makeSchema(p: Parameter): z.ZodType {
     case 'names':
       return z.array(z.string().max(500)).max(10_000);
     case 'points':
+    case 'corners':
       return z.array(z.tuple([z.number(), z.number()])).max(64);
     case 'lookFile':
       return z.strictObject({ id: z.string(), name: z.string(), space: z.string() }).nullable();

@@ -32,13 +32,30 @@ import { screen } from './blends/screen.ts';
 import { under } from './blends/under.ts';
 import type { FinishDefinition, StoredFinish } from './finish.ts';
 import { blur } from './finishes/blur.ts';
+import { defocus } from './finishes/defocus.ts';
+import { fringe } from './finishes/fringe.ts';
 import { glow } from './finishes/glow.ts';
+import { grade } from './finishes/grade.ts';
+import { grain } from './finishes/grain.ts';
+import { haze } from './finishes/haze.ts';
+import { median } from './finishes/median.ts';
 import { sharpen } from './finishes/sharpen.ts';
+import { vignette } from './finishes/vignette.ts';
 import type { MatteDefinition, StoredMatte } from './matte.ts';
+import { box } from './mattes/box.ts';
 import { brightness } from './mattes/brightness.ts';
 import { channel } from './mattes/channel.ts';
+import { combine } from './mattes/combine.ts';
+import { depth } from './mattes/depth.ts';
+import { edge } from './mattes/edge.ts';
+import { ellipse } from './mattes/ellipse.ts';
+import { facing } from './mattes/facing.ts';
+import { gradient } from './mattes/gradient.ts';
+import { hueRange } from './mattes/hue.ts';
 import { ids } from './mattes/ids.ts';
 import { invert } from './mattes/invert.ts';
+import { polygon } from './mattes/polygon.ts';
+import { position } from './mattes/position.ts';
 
 // Everything that a ledger can do, in the order of its menus. To add something: one file, its test, one line here.
 
@@ -67,9 +84,24 @@ export const adjustments = [
   clamp,
 ] as const;
 
-export const mattes = [channel, ids, brightness, invert] as const;
+export const mattes = [
+  ids,
+  depth,
+  position,
+  brightness,
+  hueRange,
+  facing,
+  channel,
+  ellipse,
+  box,
+  polygon,
+  gradient,
+  edge,
+  combine,
+  invert,
+] as const;
 
-export const finishes = [blur, sharpen, glow] as const;
+export const finishes = [grade, haze, defocus, blur, sharpen, median, glow, vignette, fringe, grain] as const;
 
 export type Operation = (typeof blends)[number]['kind'];
 export type Adjustment = StoredAdjustment<(typeof adjustments)[number]>;

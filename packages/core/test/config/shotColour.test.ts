@@ -1,6 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { ShotColour, undoneName } from '../../src/config/shotColour.ts';
-import { builtinColour, itemsOf, openShotColour } from '../../src/config/colourKey.ts';
+import { builtinColour, itemsOf, keyInForce, openShotColour, type ColourKey } from '../../src/config/colourKey.ts';
+import { lutDisplay } from '../../src/config/lutViews.ts';
 import { findConfigFile, readBundle, writeBundle } from '../../src/config/bundle.ts';
 import { requireSpace } from '../../src/colour/spaces.ts';
 import { conversion } from '../../src/colour/conversion.ts';
@@ -8,7 +9,7 @@ import { primariesOf } from '../../src/colour/sampled.ts';
 import { rec709 } from '../../src/colour/primaries.ts';
 import { createWasmKernels } from '../../src/kernel/load.ts';
 import { readLut } from '../../src/lut/read.ts';
-import { run, values, worstExcess } from '../colour/run.ts';
+import { run, values, worstExcess, type Rgb } from '../colour/run.ts';
 import { open, write } from './compare.ts';
 import { landingConfig, landingFiles } from './configs.ts';
 
@@ -141,6 +142,56 @@ describe('viewing', () => {
     expect(run(colour.conversion('half.cube', 'ACEScg'), [[0.8, 0.4, 0.2]])[0]![0]).toBeCloseTo(0.4, 6);
     expect(run(colour.conversion('ACEScg', 'half.cube'), [[0.4, 0.2, 0.1]])[0]![0]).toBeCloseTo(0.8, 5);
     expect(colour.whyNotWorking('half.cube')).toMatch(/LUT/);
+  });
+});
+
+describe('a show LUT', () => {
+  const own = { name: 'show.cube', from: 'ACEScct', encoding: 'bt1886', transform: halved } as const;
+  const colour = new ShotColour(config, new Map(), [], [own]);
+  const through = { display: lutDisplay, view: 'show.cube', exposure: 0 };
+
+  test('is a view after those of the config, from numbers of its space to codes of its display', () => {
+    expect(colour.displays().at(-1)).toEqual({ name: lutDisplay, views: ['show.cube'] });
+    expect(shot.displays().some((d) => d.name === lutDisplay)).toBe(false);
+    expect(colour.displayEncoding(lutDisplay, 'show.cube')).toBe('bt1886');
+    const light: Rgb[] = [[0.3, 0.2, 0.1]];
+    const half = ([r, g, b]: Rgb): Rgb => [r / 2, g / 2, b / 2];
+    const codes = half(run(colour.conversion('ACEScg', 'ACEScct'), light)[0]!);
+    expect(worstExcess(run(colour.view('ACEScg', through), light), [codes], 1e-5, 1e-5)).toBeLessThanOrEqual(0);
+    // Exposure before it, gamma after it, as for every view.
+    const trimmed = run(colour.view('ACEScg', { ...through, exposure: 1, gamma: 2 }), light);
+    const [r, g, b] = half(run(colour.conversion('ACEScg', 'ACEScct'), [[0.6, 0.4, 0.2]])[0]!);
+    expect(worstExcess(trimmed, [[r ** 0.5, g ** 0.5, b ** 0.5]], 1e-5, 1e-5)).toBeLessThanOrEqual(0);
+  });
+
+  test('takes looks of the config before it, and is undone by declaring its codes', () => {
+    const looked = run(colour.view('ACEScg', { ...through, look: 'dusk' }), [[0.3, 0.2, 0.1]]);
+    expect(looked).not.toEqual(run(colour.view('ACEScg', through), [[0.3, 0.2, 0.1]]));
+    const light: [number, number, number][] = [[0.3, 0.2, 0.1]];
+    const back = run(
+      colour.conversion(undoneName(lutDisplay, 'show.cube'), 'ACEScg'),
+      run(colour.view('ACEScg', through), light),
+    );
+    expect(worstExcess(back, light, 1e-4, 1e-3)).toBeLessThanOrEqual(0);
+  });
+
+  test('that is no longer there is named', () => {
+    expect(() => shot.view('ACEScg', through)).toThrow(/show LUT.*show\.cube/);
+  });
+
+  test('decides pictures only where it is used', () => {
+    const views = [{ id: 'v', name: 'show.cube', from: 'ACEScct', encoding: 'srgb' as const }];
+    const key: ColourKey = { ...builtinColour, views };
+    expect(itemsOf(key)).toEqual(['v']);
+    expect(keyInForce(key, through)).toEqual(key);
+    expect(keyInForce(key, null, [undoneName(lutDisplay, 'show.cube')])).toEqual(key);
+    expect(keyInForce(key, plain, ['ACEScg'])).toEqual(builtinColour);
+    const lut = new Map([['show.cube', bytes('LUT_1D_SIZE 2\n0 0 0\n0.5 0.5 0.5\n')]]);
+    expect(
+      openShotColour(key, new Map([['v', lut]]))
+        .displays()
+        .at(-1)!.views,
+    ).toEqual(['show.cube']);
   });
 });
 

@@ -44,11 +44,18 @@ function ledger(seed: number): { entries: Entry[]; mattes: object } {
     };
     const kind = random();
     if (kind < 0.15)
-      return finish(any(['blur', 'sharpen', 'glow']), {
-        size: 0.5 + random() * 4,
-        mix: more.mix,
-        ...('matte' in more ? { matte: more.matte } : {}),
-      });
+      return finish(
+        any(['blur', 'sharpen', 'glow', 'grade', 'haze', 'defocus', 'grain', 'median', 'fringe', 'vignette']),
+        {
+          size: 0.5 + random() * 4,
+          most: 0.8,
+          source: 's',
+          pass: 'depth',
+          adjustments: more.adjustments,
+          mix: more.mix,
+          ...('matte' in more ? { matte: more.matte } : {}),
+        },
+      );
     if (kind < 0.3 && depth < 2)
       return entry('sub', {
         ...more,
@@ -65,7 +72,16 @@ function ledger(seed: number): { entries: Entry[]; mattes: object } {
       bright: { kind: 'brightness', low: 0.2, high: 1.5, soft: any(['linear', 'smooth']) },
       mask: { kind: 'channel', source: any(['s', 'small']), pass: 'mask', channel: 'Y' },
       rest: { kind: 'invert', of: any(['bright', 'mask']) },
-      things: { kind: 'ids', source: 's', pass: 'crypto', names: ['kettle'] },
+      things: {
+        kind: 'combine',
+        of: 'soft',
+        and: any(['deep', 'round', 'mask']),
+        how: any(['both', 'either', 'without']),
+      },
+      soft: { kind: 'edge', of: any(['deep', 'round']), grow: any([-1, 0, 2]), blur: any([0, 1.2]) },
+      deep: { kind: 'depth', source: 's', pass: 'depth', near: 0.2, far: 1.5 },
+      round: { kind: any(['ellipse', 'box']), centre: [25, 20], radius: [9, 12], size: [9, 12], angle: 20, falloff: 8 },
+      named: { kind: 'ids', source: 's', pass: 'crypto', names: ['kettle'] },
     },
   };
 }

@@ -28,6 +28,8 @@ export interface Truth {
   readonly lookFile?: LookFile | null;
   readonly exposure: number;
   readonly gamma: number;
+  /** The codes that became 0 and 1; as they are when left out. */
+  readonly levels?: readonly [black: number, white: number] | undefined;
   readonly mistake: MatchRow['mistake'];
 }
 
@@ -79,7 +81,12 @@ export function drawTruth(random: () => number): Truth {
   const gamma = trimmed > 0.3 && trimmed < 0.5 ? twentieth(0.8 + 1.2 * random()) : 1;
   const mistakes = ['encoded-twice', 'not-encoded', 'gamma-2.2', 'legal-range'] as const;
   const mistake = gamma === 1 && random() < 0.25 ? pick(mistakes) : null;
-  return { of, space: pick(of.spaces).name, display, view, look, exposure, gamma, mistake };
+  const hundredth = (v: number) => Math.round(v * 100) / 100;
+  const levels =
+    gamma === 1 && exposure === 0 && !mistake && random() < 0.2
+      ? ([hundredth(0.2 * random() - 0.1), hundredth(0.85 + 0.3 * random())] as const)
+      : undefined;
+  return { of, space: pick(of.spaces).name, display, view, look, exposure, gamma, levels, mistake };
 }
 
 /** A picture saved as it should be: ACEScg through the built-in ACES SDR view. */
@@ -108,7 +115,7 @@ const saves: Record<string, (v: number) => number> = {
 
 /** The RGBA8 codes that a truth makes of a frame. */
 export function saveAs(
-  { of, space, display, view, look, lookFile = null, exposure, gamma, mistake }: Truth,
+  { of, space, display, view, look, lookFile = null, exposure, gamma, levels = [0, 1], mistake }: Truth,
   light: LightPicture,
 ): Uint8Array {
   const steps = of.config.colour.view(space, { display, view, look, lookFile, exposure });
@@ -117,7 +124,9 @@ export function saveAs(
   const out = new Uint8Array(4 * n).fill(255);
   for (let i = 0; i < n; i++)
     for (let c = 0; c < 3; c++) {
-      const v = Math.min(1, Math.max(0, values[3 * i + c]!)) ** (1 / gamma);
+      const [black, white] = levels;
+      const shown = (Math.min(1, Math.max(0, values[3 * i + c]!)) - black) / (white - black);
+      const v = Math.min(1, Math.max(0, shown)) ** (1 / gamma);
       out[4 * i + c] = Math.round(255 * (mistake ? saves[mistake]!(v) : v));
     }
   return out;
@@ -144,9 +153,13 @@ export function isTruth(row: MatchRow, truth: Truth): boolean {
     row.lookFile?.id === truth.lookFile?.id &&
     Math.abs(row.exposure - truth.exposure) < 0.051 &&
     Math.abs(row.gamma - truth.gamma) < 0.051 &&
+    Math.abs(row.black - (truth.levels?.[0] ?? 0)) < 0.011 &&
+    Math.abs(row.white - (truth.levels?.[1] ?? 1)) < 0.011 &&
     row.mistake === truth.mistake
   );
 }
 
 export const wordsOf = (t: Truth | MatchRow): string =>
-  [t.space, t.display, t.view, t.look, t.exposure, t.gamma, t.mistake].map(String).join(' · ');
+  [t.space, t.display, t.view, t.look, t.exposure, t.gamma, 'black' in t ? [t.black, t.white] : t.levels, t.mistake]
+    .map(String)
+    .join(' · ');

@@ -1,5 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { ShotColour } from '../../src/config/shotColour.ts';
+import { lutDisplay } from '../../src/config/lutViews.ts';
 import { readLut } from '../../src/lut/read.ts';
 import { candidatesOf, throughSteps } from '../../src/match/candidates.ts';
 import { ap1 } from '../../src/colour/primaries.ts';
@@ -212,6 +213,57 @@ describe('LUTs', () => {
     expect([result.verdict, result.best!.lookFile]).toEqual(['identical', lookFile]);
     expect(isFound(result, warm)).toBe(true);
     expect(found(light, saved(plainTruth), { configs: [of] }).best!.lookFile).toBe(null);
+  });
+
+  test('that make the codes by themselves are found as views', () => {
+    const show = { name: 'show.cube', from: 'ACEScct', encoding: 'srgb', transform: lut } as const;
+    const shown = candidatesOf(
+      { id: null, name: 'builtin', colour: new ShotColour(undefined, new Map(), [], [show]) },
+      heap,
+    );
+    const truth = { ...plainTruth, of: shown, display: lutDisplay, view: 'show.cube', exposure: 0.5 };
+    const result = found(light, saved(truth), { configs: [shown] });
+    expect([result.verdict, result.best!.display, result.best!.view]).toEqual(['identical', lutDisplay, 'show.cube']);
+    expect(isFound(result, truth)).toBe(true);
+  });
+});
+
+describe('levels and alpha', () => {
+  test.each([
+    [{ levels: [0.03, 1] }, 'levels 0.03 to 1.00'],
+    [{ levels: [-0.05, 0.9] }, 'levels -0.05 to 0.90'],
+    [{ of: configs[1]!, view: 'Haze', levels: [0.04, 1.1], exposure: 0.5 }, 'levels 0.04 to 1.10'],
+  ] as [Partial<Truth>, string][])('levels of a renderer are found: %o', (more, words) => {
+    const truth = { ...plainTruth, ...more };
+    const result = found(light, saved(truth));
+    expect([result.verdict, isFound(result, truth)]).toEqual(['identical', true]);
+    expect(result.best!.reason).toContain(words);
+  });
+
+  // Light that ends softly: everything lies within a disc whose edge is twelve pixels wide.
+  const { width, height } = light;
+  const alpha = Float32Array.from({ length: width * height }, (_, i) => {
+    const out = Math.hypot((i % width) - width / 2, Math.floor(i / width) - height / 2) - 24;
+    return Math.min(1, Math.max(0, 1 - out / 12));
+  });
+  const times = (gain: (a: number) => number): LightPicture => ({
+    ...light,
+    planes: light.planes.map((p) => p.map((v, i) => v * gain(alpha[i]!))) as unknown as ThreePlanes,
+    alpha,
+  });
+  const premultiplied = times((a) => a);
+  test.each([
+    ['divided-by-alpha', times((a) => (a > 0 ? 1 : 0))],
+    ['multiplied-by-alpha', times((a) => a * a)],
+    [null, premultiplied],
+  ] as const)('%s: is told at soft edges', (mistake, shown) => {
+    const { verdict, best } = found(premultiplied, saved(plainTruth, shown));
+    expect([verdict, best!.view, best!.mistake]).toEqual(['identical', 'ACES SDR', mistake]);
+  });
+
+  test('a frame that covers all has none of these', () => {
+    const covered = { ...light, alpha: new Float32Array(width * height).fill(1) };
+    expect(found(covered, saved(plainTruth, covered)).ranking.every((r) => !r.mistake?.endsWith('alpha'))).toBe(true);
   });
 });
 

@@ -6,7 +6,8 @@ import { afterAll, describe, expect, test } from '@jest/globals';
 import { ShotColour } from '../../src/config/shotColour.ts';
 import { readLut } from '../../src/lut/read.ts';
 import { throughSteps } from '../../src/match/candidates.ts';
-import { derivedLook, derivedViewing } from '../../src/match/derivedLook.ts';
+import { lutDisplay } from '../../src/config/lutViews.ts';
+import { derivedLog, derivedLut, undoingOf } from '../../src/match/derivedLut.ts';
 import { compareToReference } from '../../src/match/referenceProof.ts';
 import { deriveView } from '../../src/match/deriveView.ts';
 import { writeLut, WritingError, type WrittenKind } from '../../src/match/writtenView.ts';
@@ -115,14 +116,15 @@ describe('a viewing written as a LUT', () => {
   });
 });
 
-describe('a derived view kept as a look', () => {
-  test('shown through sRGB without a tone curve it reproduces the picture, also of a frame that it did not see', () => {
+describe('a derived view kept as a show LUT', () => {
+  test('it reproduces the picture, also of a frame that it did not see', () => {
     const light = frame(60, 192, 108);
     const pair = { light, picture: { ...light, planes: planesOf(saveAs(hazeTruth, light)) } };
     const derived = deriveView([pair], colour.conversion('ACEScg', 'ACEScct'), 'srgb', heap);
-    const look = readLut(new TextEncoder().encode(derivedLook(derived, 'derived', heap)), 'derived.cube');
-    const kept = new ShotColour(undefined, new Map([['look', look]]));
-    const steps = kept.view('ACEScg', { ...derivedViewing, exposure: 0, lookFile: { id: 'look', space: 'ACEScct' } });
+    const transform = readLut(new TextEncoder().encode(derivedLut(derived, 'derived')), 'derived.cube');
+    const lut = { name: 'derived', from: derivedLog, encoding: 'srgb', transform } as const;
+    const kept = new ShotColour(undefined, new Map(), [], [lut]);
+    const steps = kept.view('ACEScg', { display: lutDisplay, view: 'derived', exposure: 0 });
     const unseen = frame(60, 192, 108, 9);
     const proof = compareToReference(
       unseen,
@@ -132,5 +134,9 @@ describe('a derived view kept as a look', () => {
       heap,
     );
     expect(proof.deltaE.p95).toBeLessThan(1);
+    // Undone it gives back the light that it does not cut off.
+    const undoing = undoingOf(transform, unseen, heap);
+    expect(undoing.stops).toBeLessThan(0.05);
+    expect(undoing.cutOff).toBeLessThan(0.5);
   });
 });

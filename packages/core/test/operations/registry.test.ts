@@ -152,6 +152,13 @@ describe('every finish', () => {
     blur: { size: 3.3 },
     sharpen: { amount: 0.8, size: 2 },
     glow: { amount: 0.6, size: 9, threshold: 0.5 },
+    grade: { adjustments: [{ kind: 'gamma', enabled: true, master: 1.3 }] },
+    haze: { source: 's', pass: 'depth', density: 0.4 },
+    defocus: { source: 's', pass: 'depth', focus: 1.5, size: 5, most: 7 },
+    median: { above: 3 },
+    vignette: { stops: -1.5 },
+    fringe: { size: 2 },
+    grain: { amount: 0.1, size: 0.9 },
   };
   test.each(finishes.map((f) => f.kind))(
     '%s: the same bits by twins, in any strips and blocks, with a matte too',
@@ -195,7 +202,9 @@ describe('every finish', () => {
       );
   });
 
-  test.each(finishes.map((f) => f.kind))('%s at a smaller level is near its picture made smaller', (kind) => {
+  // Grain is weaker on a smaller picture, sample by sample another; see its own test.
+  const seenSmaller = finishes.map((f) => f.kind).filter((kind) => kind !== 'grain');
+  test.each(seenSmaller)('%s at a smaller level is near its picture made smaller', (kind) => {
     const soft = (name: string) => {
       const phase = name.length;
       return Float32Array.from({ length: 64 * 48 }, (_, i) => {
@@ -217,6 +226,7 @@ describe('every finish', () => {
     );
     const reduced = half(full[0]!);
     const worst = small[0]!.reduce((w, v, i) => Math.max(w, Math.abs(v - reduced[i]!)), 0);
-    expect(worst).toBeLessThan(0.02);
+    // Depth is taken as it is, never averaged: layers of another depth lie elsewhere.
+    expect(worst).toBeLessThan(kind === 'defocus' ? 0.1 : 0.02);
   });
 });

@@ -20,10 +20,13 @@ import {
   compileSubject,
   derivedLight,
   derivedLog,
-  derivedLook,
+  derivedLut,
+  undoingOf,
   deriveView,
   findMatch,
+  ownAlpha,
   patchMean,
+  readLut,
   register,
   RegistrationError,
   showsItsFrame,
@@ -36,6 +39,7 @@ import {
   WritingError,
   type ColourKey,
   type DerivedView,
+  type Undoing,
   type ViewPair,
   type WrittenKind,
   type WrittenLut,
@@ -87,10 +91,13 @@ async function lightOf(
     },
   );
   const planes = [0, 1, 2].map(() => new Float32Array(size.width * size.height)) as unknown as ThreePlanes;
+  const found = source.passes.find((p) => p.name === pass);
+  const alpha = found && ownAlpha(source, found) ? new Float32Array(size.width * size.height) : undefined;
   await evaluateFrame(plan, files, false, size, (row, rows, total, heap, width) => {
     for (let c = 0; c < 3; c++) planes[c]!.set(heap.floats(total[c]!, rows * width), row * width);
+    alpha?.set(heap.floats(total[3], rows * width), row * width);
   });
-  return { ...size, planes };
+  return { ...size, planes, alpha };
 }
 
 async function answered<T>(ask: () => Promise<T>): Promise<Answered<T>> {
@@ -206,7 +213,7 @@ export const findReference = (task: FindTask): Promise<Answered<MatchResult | un
 const toldProgress = ({ tried, count, rows }: MatchProgress): MatchProgressTold => ({
   tried,
   count,
-  rows: rows.map(({ guess: { of, space, view, exposure, gamma, mistake }, error }) => ({
+  rows: rows.map(({ guess: { of, space, view, exposure, black, white, gamma, mistake }, error }) => ({
     space: space.name,
     config: of.config.name,
     configId: of.config.id,
@@ -215,6 +222,8 @@ const toldProgress = ({ tried, count, rows }: MatchProgress): MatchProgressTold 
     look: view.look,
     lookFile: view.lookFile,
     exposure,
+    black,
+    white,
     gamma,
     mistake,
     error,
@@ -230,12 +239,13 @@ export interface DeriveTask {
 
 export interface Derived extends Pick<DerivedView, 'unseen' | 'curvesAlone' | 'coverage'> {
   readonly text: string;
+  readonly undoing: Undoing;
   /** Pictures that it was made from, and those that were left out, each with the reason. */
   readonly used: readonly string[];
   readonly left: readonly string[];
 }
 
-/** A view derived from references, as a LUT for the Library, with its figures. What does not show its frame is left out, but for the first. */
+/** A view derived from references, as a show LUT for the Library, with its figures. What does not show its frame is left out, but for the first. */
 export const deriveReference = (task: DeriveTask): Promise<Answered<Derived>> =>
   answered(async () => {
     const pairs: ViewPair[] = [];
@@ -258,7 +268,9 @@ export const deriveReference = (task: DeriveTask): Promise<Answered<Derived>> =>
     const toLog = new ShotColour().conversion(derivedLight, derivedLog);
     const derived = deriveView(pairs, toLog, 'srgb', threadHeap());
     const { unseen, curvesAlone, coverage } = derived;
-    return { text: derivedLook(derived, task.title, threadHeap()), unseen, curvesAlone, coverage, used, left };
+    const text = derivedLut(derived, task.title);
+    const undoing = undoingOf(readLut(Buffer.from(text), 'derived.cube'), pairs[0]!.light, threadHeap());
+    return { text, unseen, curvesAlone, coverage, undoing, used, left };
   });
 
 interface LutTask {

@@ -2,9 +2,11 @@ import {
   dataRoles,
   halfToNumber,
   halvePlane,
+  mergeSteps,
   pictureChannels,
   sideAtLevel,
   type AlphaKind,
+  type ColourStep,
   type Pass,
   type Plane,
 } from '@june-haze/core';
@@ -26,6 +28,8 @@ export interface ThumbnailTask {
   /** Shows the numbers as display codes, as a reference is. */
   readonly untouched: boolean;
   readonly colour: ColourPlace;
+  /** The config whose view it is seen through, where that is another than the shot's. */
+  readonly seenBy?: ColourPlace | undefined;
   readonly width: number;
 }
 
@@ -45,7 +49,7 @@ export async function thumbnail(task: ThumbnailTask): Promise<Buffer> {
       ? []
       : [
           { steps: colour.conversion(task.space, task.workingSpace), ...(heeded ? { alpha: heeded } : {}) },
-          { steps: colour.view(task.workingSpace, task.viewing) },
+          { steps: viewOf(task) },
         ];
   const rgba = show(data ? stretch(planes, task.pass) : planes, stages);
   return sharp(rgba, { raw: { width, height, channels: 4 } })
@@ -53,6 +57,14 @@ export async function thumbnail(task: ThumbnailTask): Promise<Buffer> {
     .resize({ width: task.width })
     .png({ compressionLevel: 3 })
     .toBuffer();
+}
+
+/** Steps from the working space through the viewing; those of another config begin at ACES2065-1, by which configs meet. */
+function viewOf({ colour: place, seenBy, workingSpace, viewing }: ThumbnailTask): ColourStep[] {
+  const colour = colourOf(place);
+  if (!seenBy) return colour.view(workingSpace, viewing);
+  const middle = 'ACES2065-1';
+  return mergeSteps([...colour.conversion(workingSpace, middle), ...colourOf(seenBy).view(middle, viewing)]);
 }
 
 /** Normalises data for the eye: normals by half and offset, IDs by hash to grey, the rest between its finite ends. */

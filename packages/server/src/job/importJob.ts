@@ -6,13 +6,14 @@ import {
   type Job,
   type JobOutput,
   type OutputSettings,
+  type Viewing,
 } from '@june-haze/contract';
 import { temporaryName } from '@june-haze/files';
 import { lookFilesOf } from '@june-haze/core';
 import type { Context } from '../context.ts';
 import { RequestError } from '../errors.ts';
 import { bringIn } from '../intake/bringIn.ts';
-import { addItem } from '../library/items.ts';
+import { addItem, changeItem, requireItem } from '../library/items.ts';
 import { changeShot } from '../shots/changeShot.ts';
 import { saveLedger } from '../shots/ledger.ts';
 import { createShot } from '../shots/shotRows.ts';
@@ -67,12 +68,12 @@ async function fill(context: Context, id: string, job: Job, folder: string): Pro
   const document = ledgerOfImport(job, sources, items);
   await saveLedger(db, id, 0, document, 'from a job file');
   const { viewing } = job;
-  const lookFile = viewing?.lookFile ? { ...viewing.lookFile, id: items.get(viewing.lookFile.id)! } : null;
+  const seen = viewing && (await viewingOf(db, viewing, items));
   await changeShot({ db, pool, libraryFolder: places.libraryFolder }, id, {
     rate: job.rate,
     workingSpace: job.working,
     ...(job.rendererNote ? { match: { note: job.rendererNote } } : {}),
-    ...(viewing ? { viewing: { ...viewing, lookFile } } : {}),
+    ...(seen ? { viewing: seen } : {}),
   });
   const notices: string[] = [];
   for (const output of job.outputs) {
@@ -87,6 +88,35 @@ async function fill(context: Context, id: string, job: Job, folder: string): Pro
   }
   for (const source of sources.values()) checks.begin(source);
   return notices;
+}
+
+/** A job's viewing with files as the Library knows them. */
+async function viewingOf(
+  db: Context['db'],
+  viewing: NonNullable<Job['viewing']>,
+  items: ReadonlyMap<string, string>,
+): Promise<Viewing> {
+  const { display, look, exposure, black, white, gamma, lookFile } = viewing;
+  const kept = lookFile && { ...lookFile, id: items.get(lookFile.id)! };
+  const view = await showView(db, viewing, items);
+  return { display, view, look, exposure, black, white, gamma, lookFile: kept };
+}
+
+/** The view as the Library knows it: a show LUT that is new there becomes one, under the job's name for it or its own. */
+async function showView(
+  db: Context['db'],
+  viewing: NonNullable<Job['viewing']>,
+  items: ReadonlyMap<string, string>,
+): Promise<string> {
+  if (!viewing.viewLut) return viewing.view;
+  const { id: file, from, encoding } = viewing.viewLut;
+  const item = await requireItem(db, items.get(file)!);
+  const same = item.use?.as === 'view' && item.use.from === from && item.use.encoding === encoding;
+  // What a LUT is to other shots is not changed by a job; as a look it is known by its id, whatever else it is.
+  if (!same && item.use?.as !== 'look')
+    throw new RequestError(409, `viewing.viewLut: ${item.name} is something else in the Library already.`);
+  if (!same) await changeItem(db, item.id, { use: { as: 'view', from, encoding } });
+  return item.name;
 }
 
 /** Brings a job's sources in; returns their ids by the job's names. */
@@ -122,7 +152,11 @@ async function bringSources(context: Context, shot: string, job: Job, folder: st
 
 /** Keeps a job's config, LUTs and CDLs in the Library; returns their ids by the job's names. */
 async function bringItems({ db, pool, places }: Context, job: Job, folder: string): Promise<Map<string, string>> {
-  const looks = [...lookFilesOf(ledgerOfImport(job, new Map(), new Map())), job.viewing?.lookFile?.id];
+  const looks = [
+    ...lookFilesOf(ledgerOfImport(job, new Map(), new Map())),
+    job.viewing?.lookFile?.id,
+    job.viewing?.viewLut?.id,
+  ];
   const named = new Set([job.config, ...looks].filter((n): n is string => typeof n === 'string'));
   const ids = new Map<string, string>();
   for (const name of named) {

@@ -10,6 +10,7 @@ import {
   PlanError,
   ShotColour,
   UnknownNameError,
+  type LutView,
   type Plan,
   type Size,
   type Transform,
@@ -48,7 +49,7 @@ export async function openJob(job: Job, folder: string): Promise<OpenedJob> {
   const colour = inWords(() => {
     const variables = new Map(Object.entries(job.variables));
     const config = job.config === null ? undefined : openConfig(besideJob(folder, job.config), variables);
-    return new ShotColour(config, lookFiles(job, folder));
+    return new ShotColour(config, lookFiles(job, folder), [], viewLuts(job, folder));
   });
   const sources: JobSource[] = [];
   for (const [name, settings] of Object.entries(job.sources)) sources.push(await findJobSource(folder, name, settings));
@@ -64,15 +65,21 @@ function lookFiles(job: Job, folder: string): Map<string, Transform> {
     ...lookFilesOf(ledgerOfJob(job)),
     ...(job.viewing?.lookFile ? [job.viewing.lookFile.id] : []),
   ]);
-  const open = (id: string): Transform => {
-    const path = besideJob(folder, id);
-    if (!existsSync(path)) throw new JobError(`${path}: there is no such file.`);
-    const bytes = readFileSync(path);
-    return bytes[0] === 0x50 && bytes[1] === 0x4b
-      ? openBundledLut(readBundle(bytes, path), path)
-      : readLut(bytes, path);
-  };
-  return new Map([...named].map((id) => [id, open(id)]));
+  return new Map([...named].map((id) => [id, openLut(folder, id)]));
+}
+
+/** The show LUT that a job is seen through. */
+function viewLuts({ viewing }: Job, folder: string): LutView[] {
+  if (!viewing?.viewLut) return [];
+  const { id, from, encoding } = viewing.viewLut;
+  return [{ name: viewing.view, from, encoding, transform: openLut(folder, id) }];
+}
+
+function openLut(folder: string, id: string): Transform {
+  const path = besideJob(folder, id);
+  if (!existsSync(path)) throw new JobError(`${path}: there is no such file.`);
+  const bytes = readFileSync(path);
+  return bytes[0] === 0x50 && bytes[1] === 0x4b ? openBundledLut(readBundle(bytes, path), path) : readLut(bytes, path);
 }
 
 /** The plan of a frame. Throws a JobError that names the entry. */

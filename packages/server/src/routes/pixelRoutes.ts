@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { Router } from 'express';
-import { dataRoles, windowAtLevel, type Window } from '@june-haze/core';
+import { builtinColour, dataRoles, plainLevels, windowAtLevel, type ColourKey, type Window } from '@june-haze/core';
 import {
   headerBytes,
   planesQuerySchema,
@@ -22,8 +22,14 @@ import { frameFile, type FrameFile } from '../intake/frameFiles.ts';
 import { writtenFrame } from '../runs/writtenFrame.ts';
 import { typeOf } from '../compute/partCache.ts';
 import { alphaOf } from '../intake/sourceState.ts';
-import { colourKey } from '../library/items.ts';
+import { colourKey, requireItem } from '../library/items.ts';
 import { requireShot, requireSource } from '../shots/shotRows.ts';
+
+/** A config alone, as it comes; the built-in one for no id. */
+const keyOf = (config: string): ColourKey => ({ ...builtinColour, config: config || null });
+
+/** What a viewing does to brightness: nothing. */
+const untrimmed = { exposure: 0, ...plainLevels, gamma: 1 };
 
 /** Pixels of sources: planes for the viewer, small pictures for lists. */
 export function pixelRoutes(context: Context): Router {
@@ -60,10 +66,10 @@ export function pixelRoutes(context: Context): Router {
     const row = await requireShot(db, source.shot_id);
     const key = await colourKey(db, row);
     const own = viewingSchema.parse(row.viewing);
-    // A small picture is seen as the shot is, but for its exposure and gamma trims, unless they are asked for.
+    // A small picture is seen as the shot is, but for its trims, unless they are asked for.
     const viewing = viewingSchema.parse({
       ...own,
-      ...(query.exposed ? {} : { exposure: 0, gamma: 1 }),
+      ...(query.exposed ? {} : untrimmed),
       display: query.display ?? own.display,
       view: query.view ?? own.view,
       look: query.look ?? own.look,
@@ -71,6 +77,7 @@ export function pixelRoutes(context: Context): Router {
 
     const file = await frameFile(media, source, pass.part, query.frame);
     if (file.black) throw new RequestError(404, `${source.pattern}: this frame is missing and left black.`);
+    if (query.config) await requireItem(db, query.config);
     const space = query.space ?? source.declared_space ?? 'Linear Rec.709';
     const seen = JSON.stringify([query, space, alphaOf(source), key, row.working_space, viewing]);
     const etag = `"${await identityOf(file.path)}-${file.movieFrame}${file.range ?? ''}-${createHash('sha256').update(seen).digest('base64url')}"`;
@@ -98,6 +105,7 @@ export function pixelRoutes(context: Context): Router {
         workingSpace: row.working_space,
         untouched: query.untouched,
         colour: { key, folder: places.libraryFolder },
+        ...(query.config === undefined ? {} : { seenBy: { key: keyOf(query.config), folder: places.libraryFolder } }),
         width,
       });
     const png = await small

@@ -1,6 +1,6 @@
 import { isDeepStrictEqual } from 'node:util';
 import { outputSettingsSchema, viewingSchema, type OutputSettings } from '@june-haze/contract';
-import { builtinColour, type ColourKey, type LedgerDocument } from '@june-haze/core';
+import { builtinColour, keyInForce, type ColourKey, type LedgerDocument } from '@june-haze/core';
 import type { DeclaredSource, RunRecipe } from '../database/tables.ts';
 import { writtenViewing } from './outputs.ts';
 import type { ShotRow } from './shotRows.ts';
@@ -22,19 +22,30 @@ export function changedSince(recipe: RunRecipe, now: StateNow): string[] {
   const settings = outputSettingsSchema.parse(now.settings);
   const { firstFrame, lastFrame } = settings;
   const pictures = settings.kind === 'png' || settings.kind === 'jpeg';
+  const written = writtenViewing(viewingSchema.parse(now.row.viewing), settings);
+  const colours = (
+    key: ColourKey,
+    { document, declared }: Pick<StateNow, 'document'> & Partial<StateNow>,
+    viewing: unknown,
+  ) =>
+    keyInForce(
+      key,
+      document,
+      declared?.map((d) => d.space),
+      pictures ? viewing : null,
+    );
   const compared: [string, unknown, unknown][] = [
     ['the ledger', recipe.document, now.document],
     ['the working space', recipe.workingSpace, now.row.working_space],
     ['the output', outputSettingsSchema.parse({ ...recipe.settings, firstFrame, lastFrame }), settings],
-    ['the config or a look', recipe.colour ?? builtinColour, now.colour],
+    [
+      'the config or a look',
+      colours(recipe.colour ?? builtinColour, recipe, recipe.viewing),
+      colours(now.colour, now, written),
+    ],
     ...sourcesCompared(recipe, now),
   ];
-  if (pictures)
-    compared.push([
-      'the viewing',
-      viewingSchema.parse(recipe.viewing),
-      writtenViewing(viewingSchema.parse(now.row.viewing), settings),
-    ]);
+  if (pictures) compared.push(['the viewing', viewingSchema.parse(recipe.viewing), written]);
   return compared.filter(([, was, is]) => !isDeepStrictEqual(was, is)).map(([what]) => what);
 }
 

@@ -1,4 +1,4 @@
-import { walkEntries, type LedgerDocument } from '@june-haze/core';
+import { sourcesOf, type LedgerDocument } from '@june-haze/core';
 import { sourceReadingSchema } from '@june-haze/contract';
 import type { Db } from '../database/connect.ts';
 import type { DeclaredSource } from '../database/tables.ts';
@@ -12,7 +12,7 @@ export async function declaredOf(
   rows: readonly SourceRow[],
   [first, last]: readonly [number, number],
 ): Promise<DeclaredSource[]> {
-  const used = new Set([...walkEntries(document.entries)].flatMap((e) => (e.kind === 'pass' ? [e.sourceId] : [])));
+  const used = sourcesOf(document);
   const own = rows.filter((r) => used.has(r.id)).sort((a, b) => (a.id < b.id ? -1 : 1));
   const stamps = await stampsOfFrames(db, own, first, last);
   return own.map((r) => ({

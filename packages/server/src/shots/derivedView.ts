@@ -1,6 +1,6 @@
 import { mkdir, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { WrittenLut } from '@june-haze/core';
+import { derivedLog, type WrittenLut } from '@june-haze/core';
 import { temporaryName } from '@june-haze/files';
 import {
   viewingSchema,
@@ -13,7 +13,7 @@ import {
 import { granted } from '../compute/ask.ts';
 import type { DeriveTask } from '../compute/matchTasks.ts';
 import { describeSource } from '../intake/sourceState.ts';
-import { addItem, colourKey } from '../library/items.ts';
+import { addItem, changeItem, colourKey, requireItem } from '../library/items.ts';
 import { openCompared, type MatchPlaces } from './match.ts';
 import type { ShotRow } from './shotRows.ts';
 
@@ -49,24 +49,37 @@ async function pairsOf(context: MatchPlaces, row: ShotRow, state: MatchState): P
   }));
 }
 
-/** Derives a view from the frame and its reference, and the shot's other references, and keeps it in the Library as a look. */
+/** Derives a view from the frame and its reference, and the shot's other references, and keeps it in the Library as a show LUT. */
 export async function deriveView(context: MatchPlaces, row: ShotRow, state: MatchState): Promise<DerivedAnswer> {
   const { db, pool, places } = context;
   const pairs = await pairsOf(context, row, state);
-  const name = `${row.name} derived`;
   const { libraryFolder: folder } = places;
   const colour = { key: await colourKey(db, row), folder };
-  const title = `${name} from ${pairs[0]!.reference.name}`;
+  const title = `${row.name}, derived from ${pairs[0]!.reference.name}`;
   const { text, used, left, ...figures } = granted(await pool.run('deriveReference', { pairs, colour, title }));
   await mkdir(folder, { recursive: true });
   const path = join(folder, temporaryName('derived.cube'));
   try {
     await writeFile(path, text);
-    const kept = await pool.run('keepDropped', { name: `${name}.cube`, path, folder });
-    return { itemId: await addItem(db, name, kept), name, ...figures, used: [...used], left: [...left] };
+    const kept = await pool.run('keepDropped', { name: 'derived.cube', path, folder });
+    const use = { as: 'view', from: derivedLog, encoding: 'srgb' } as const;
+    const itemId = await addItem(db, await freeName(db, `${row.name} derived`), { ...kept, use });
+    // The same again is the same item, under the name that it has.
+    const { name, use: own } = await requireItem(db, itemId);
+    if (own?.as !== 'view') await changeItem(db, itemId, { use });
+    return { itemId, name, ...figures, used: [...used], left: [...left] };
   } finally {
     await rm(path, { force: true });
   }
+}
+
+/** A name that no item has: views are known by theirs. */
+async function freeName(db: MatchPlaces['db'], name: string): Promise<string> {
+  const items = await db.selectFrom('library_items').select('name').execute();
+  const taken = new Set(items.map((i) => i.name.toLowerCase()));
+  let free = name;
+  for (let n = 2; taken.has(free.toLowerCase()); n++) free = `${name} ${n}`;
+  return free;
 }
 
 /** The shot's viewing as a LUT file, with how far it lies from the exact one. */

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { BroadcastChannel } from 'node:worker_threads';
-import { type MatchResult, type Primaries } from '@june-haze/core';
+import { keyInForce, type ColourKey, type MatchResult, type Primaries } from '@june-haze/core';
 import { exrChromaticities } from '@june-haze/files';
 import {
   matchChoiceSchema,
@@ -22,7 +22,7 @@ import type { Db } from '../database/connect.ts';
 import { RequestError } from '../errors.ts';
 import { frameFile, type FrameFile } from '../intake/frameFiles.ts';
 import { describeSource, type SourceRow } from '../intake/sourceState.ts';
-import { colourKey } from '../library/items.ts';
+import { colourKey, showLutsOf } from '../library/items.ts';
 import type { MediaFolders } from '../media/mediaFolders.ts';
 import { changeLocked } from './changeShot.ts';
 import { planSourceOf } from './plan.ts';
@@ -58,10 +58,10 @@ function comparedOf(choice: MatchChoice, sources: readonly Source[], main: Sourc
 
 /** All that a reference proof depends on, as one text. The number rises when the same pixels would be judged otherwise. */
 const judgedAs = 1;
-const madeFrom = (row: ShotRow, colour: unknown, { source, pass, reference, frame }: Compared): string =>
+const madeFrom = (row: ShotRow, colour: ColourKey, { source, pass, reference, frame }: Compared): string =>
   JSON.stringify([
     judgedAs,
-    [row.working_space, viewingSchema.parse(row.viewing), colour],
+    [row.working_space, viewingSchema.parse(row.viewing), keyInForce(colour, row.viewing, source?.declaredSpace)],
     [source?.id, source?.stamp, source?.declaredSpace, source?.alpha, pass, frame],
     [reference?.id, reference?.stamp],
   ]);
@@ -70,7 +70,7 @@ const madeFrom = (row: ShotRow, colour: unknown, { source, pass, reference, fram
 export async function matchState(
   db: Db,
   row: ShotRow,
-  colour: unknown,
+  colour: ColourKey,
   sources: readonly Source[],
   main: Source | undefined,
 ): Promise<MatchState> {
@@ -169,7 +169,7 @@ export async function proveReference(context: MatchPlaces, row: ShotRow, state: 
   return proof;
 }
 
-/** The shot's own config, the built-in one, and those of the Library. LUTs and CDLs that are for looks go with the first. */
+/** The shot's own config, the built-in one, and those of the Library. LUTs and CDLs that are looks, and show LUTs, go with the first. */
 async function configsToSearch(db: Db, row: ShotRow): Promise<ConfigToSearch[]> {
   const items = await db
     .selectFrom('library_items')
@@ -177,13 +177,15 @@ async function configsToSearch(db: Db, row: ShotRow): Promise<ConfigToSearch[]> 
     .orderBy('created_at')
     .execute();
   const files = items.flatMap(({ id, name, use }) => (use?.as === 'look' ? [{ id, name, space: use.space }] : []));
+  const views = showLutsOf(items);
   const named = items.filter((i) => i.kind === 'config').map(({ id, name }) => ({ id, name }));
   const [own, others] = [named.filter((i) => i.id === row.config_id), named.filter((i) => i.id !== row.config_id)];
   const all = [...own, { id: null, name: 'the built-in config' }, ...others];
   return all.map(({ id, name }, i): ConfigToSearch => {
     const looks = i === 0 ? files : [];
     const variables = id === row.config_id ? row.variables : {};
-    return { id, name, key: { config: id, variables, looks: looks.map((f) => f.id), conversions: [] }, files: looks };
+    const key: ColourKey = { config: id, variables, looks: looks.map((f) => f.id), conversions: [] };
+    return { id, name, key: i === 0 && views.length ? { ...key, views } : key, files: looks };
   });
 }
 
@@ -255,11 +257,11 @@ export async function applyRow(
       declaredSpace: source.declared_space,
       confirmed: source.confirmed,
     };
-    const { display, view, look, exposure, gamma, configId, space, lookFile } = applied;
+    const { configId, space, ...viewing } = applied;
     await changeLocked(t, colourPlaces(context), row, {
       ...(configId === row.config_id ? {} : { config: configId }),
       ...(variables ? { variables } : {}),
-      viewing: { display, view, look, exposure, gamma, lookFile },
+      viewing,
     });
     await declare(t, source, space, true);
     await t

@@ -1,6 +1,6 @@
 import { existsSync, readdirSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
-import { bakedLooks, findSpace, nameOfFrame, walkEntries } from '@june-haze/core';
+import { arePlainLevels, bakedLooks, findSpace, nameOfFrame, sourcesOf, walkEntries } from '@june-haze/core';
 import {
   outputSettingsSchema,
   type OutputSettings,
@@ -131,7 +131,7 @@ export function preCheck(
   const add = (weight: PreCheckItem['weight'], text: string) => items.push({ weight, text });
   if (clash !== undefined) add('stop', clash);
   const entries = [...walkEntries(shot.ledger.document.entries)].filter((e) => e.enabled);
-  const used = new Set(entries.flatMap((e) => (e.kind === 'pass' ? [e.sourceId] : [])));
+  const used = sourcesOf(shot.ledger.document, (e) => e.enabled);
   if (!entries.length) add('stop', 'The ledger is empty: there is nothing to write. Build the picture first.');
   if (settings.lastFrame < settings.firstFrame)
     add('stop', `The range ${settings.firstFrame}–${settings.lastFrame} runs backwards.`);
@@ -159,7 +159,7 @@ export function preCheck(
   }
   for (const { entry, look: baked } of bakedLooks(shot.ledger.document))
     add('warning', `The look ${baked} is baked into the entry ${entry}: it is in every file.`);
-  const { display, view, exposure, gamma } = shot.viewing;
+  const { display, view, exposure, black, white, gamma } = shot.viewing;
   const look = lookName(shot.viewing);
   if (settings.kind === 'exr' || settings.kind === 'aces') {
     const aces = settings.kind === 'aces';
@@ -190,6 +190,8 @@ export function preCheck(
     if (look && settings.bakeLook) add('warning', `The look ${look} is baked into these files.`);
     else if (look) add('note', `The look ${look} is shown only, not written; the output can ask for it.`);
     add('note', 'Alpha is dropped.');
+    if (!arePlainLevels({ black, white }))
+      add('warning', `The viewing levels, ${black} to ${white}, are baked into these files.`);
     if (gamma !== 1) add('warning', `The viewing gamma of ${gamma} is baked into these files.`);
     if (exposure !== 0)
       add('warning', `The viewing exposure of ${exposure.toFixed(1)} stops is baked into these files.`);

@@ -2,6 +2,9 @@ import { ColourFileError, UnknownNameError, type ShotColour } from '@june-haze/c
 import type { Viewing } from '@june-haze/contract';
 import { RequestError } from '../errors.ts';
 
+/** Levels nearer than this leave nothing to see. */
+const leastContrast = 0.01;
+
 /**
  * Refuses working spaces that are not linear and viewings that do not exist, by name. With a config newly chosen (`fresh`), what it lacks
  * gives way: the working space to its scene_linear or first linear space, display and view to its first, the look to the view's own.
@@ -25,6 +28,8 @@ export function settleColour(
       view: view ?? viewing.view,
       look: fresh ? null : viewing.look,
     };
+    if (!(settled.white - settled.black >= leastContrast))
+      throw new RequestError(400, 'White must lie above black: a hundredth of the codes’ range at least.');
     colour.view(working, settled);
     return { workingSpace: working, viewing: settled };
   } catch (error) {

@@ -205,6 +205,7 @@ const contradictingKinds: ReadonlySet<ProblemKind> = new Set([
   'space-contradiction',
   'encoded-as-linear',
   'linear-as-picture',
+  'tone-mapped',
   'integer-linear',
 ]);
 

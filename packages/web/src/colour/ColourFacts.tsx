@@ -1,4 +1,5 @@
 import { Popover } from 'antd';
+import { isLutDisplay } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { ColourSettings } from './ColourSettings.tsx';
 import { lookOf } from './lookOf.ts';
@@ -19,8 +20,8 @@ export function ColourFacts({ shot }: { shot: Shot }) {
         <span className="number">float32</span>
         <br />
         <span className="quiet">seen as</span>{' '}
-        <span className="strong">
-          {viewing.display} · {viewing.view} · {lookOf(viewing)}
+        <span className="strong seen-as">
+          {isLutDisplay(viewing.display) ? 'LUT' : viewing.display} · {viewing.view} · {lookOf(viewing)}
         </span>
       </button>
     </Popover>

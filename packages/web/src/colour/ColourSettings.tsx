@@ -7,6 +7,7 @@ import { useLibrary } from '../api/library.ts';
 import { useShotChange } from '../api/shots.ts';
 import { changedMeanings } from './changedMeanings.ts';
 import { KeepSetUp } from './KeepSetUp.tsx';
+import { LevelField } from './LevelField.tsx';
 import { LookField } from './LookField.tsx';
 import { LookFileSelect } from './LookFileSelect.tsx';
 import { VariableField } from './VariableField.tsx';
@@ -152,6 +153,19 @@ export function ColourSettings({ shot }: { shot: Shot }) {
             value={viewing.exposure}
             onChange={(v) => v !== null && see({ exposure: v })}
           />
+        )}
+      </Row>
+      <Row label="Black, white">
+        {(id) => (
+          <div className="two-fields">
+            <LevelField
+              id={id}
+              label="Code that becomes 0"
+              value={viewing.black}
+              onChange={(black) => see({ black })}
+            />
+            <LevelField label="Code that becomes 1" value={viewing.white} onChange={(white) => see({ white })} />
+          </div>
         )}
       </Row>
       <Row label="Gamma">

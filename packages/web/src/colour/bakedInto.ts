@@ -1,4 +1,4 @@
-import { bakedLooks, type LedgerDocument } from '@june-haze/core';
+import { arePlainLevels, bakedLooks, type LedgerDocument } from '@june-haze/core';
 import type { OutputSettings, Viewing } from '@june-haze/contract';
 import { lookOf } from './lookOf.ts';
 
@@ -9,6 +9,7 @@ export function bakedInto(output: OutputSettings, viewing: Viewing, document: Le
   parts.push(`view ${viewing.view}`);
   if (output.bakeLook && (viewing.look || viewing.lookFile)) parts.push(`look ${lookOf(viewing)}`);
   if (viewing.exposure !== 0) parts.push(`exposure ${viewing.exposure.toFixed(1)}`);
+  if (!arePlainLevels(viewing)) parts.push(`levels ${viewing.black} to ${viewing.white}`);
   if (viewing.gamma !== 1) parts.push(`gamma ${viewing.gamma}`);
   return parts.join(', ');
 }

@@ -15,7 +15,7 @@ import { QuickCommands } from './compare/QuickCommands.tsx';
 import type { QuickComparison } from './compare/quick.ts';
 import type { Comparison } from './compare/useComparison.ts';
 import { wipedPart, WipeLine } from './compare/WipeLine.tsx';
-import type { PictureResult, ProbeAnswer } from './engine/messages.ts';
+import type { PictureResult } from './engine/messages.ts';
 import type { OnHeld } from './engine/PictureEngine.ts';
 import type { Plans } from './engine/plans.ts';
 import { seenOf, type Lying } from './geometry.ts';
@@ -28,7 +28,7 @@ import { gridFrom, PixelGrid } from './PixelGrid.tsx';
 import { colourInspection, isDrawn, isUntouched, suited, type DrawnSecond } from './drawnSecond.ts';
 import { ProbeLayer, type ProbeHandle } from './probing/ProbeLayer.tsx';
 import { sightOf, type Sight, type SightChoice } from './sights.ts';
-import { usePicking } from './usePicking.ts';
+import { usePicking, type PickAnswer } from './usePicking.ts';
 import { middleOf, usePointer, type PictureDrag } from './usePointer.ts';
 import type { ViewerState } from './viewerState.ts';
 import { Windows } from './Windows.tsx';
@@ -36,7 +36,7 @@ import { Windows } from './Windows.tsx';
 export interface PaneHandle {
   draft(moved: { readonly document?: LedgerDocument; readonly sources?: Shot['sources'] }): void;
   toFrame(frame: number): void;
-  pick(plans: Plans): Promise<ProbeAnswer | undefined>;
+  pick(plans: Plans): Promise<PickAnswer | undefined>;
   expose(stops: number): void;
   probe(x: number, y: number): void;
 }

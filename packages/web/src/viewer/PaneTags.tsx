@@ -56,7 +56,7 @@ export function tagOf(of: {
   between: Way | undefined;
   times: number;
 }): string | undefined {
-  if (of.picking) return 'Pick a colour of this entry: click in the picture; Escape leaves';
+  if (of.picking) return 'Pick: click in the picture; Escape leaves';
   if (of.drag) return `Moving ${of.drag.what}: drag, or arrow keys; Escape ends`;
   if (of.held) return of.held.name;
   if (of.between === 'difference') return `Difference of codes, times ${of.times}`;

@@ -16,7 +16,6 @@ import { BakedMark } from '../colour/BakedMark.tsx';
 import { useCommand } from '../commands/registry.ts';
 import { CompareBar } from './compare/CompareBar.tsx';
 import { useComparison } from './compare/useComparison.ts';
-import type { ProbeAnswer } from './engine/messages.ts';
 import type { OnHeld } from './engine/PictureEngine.ts';
 import type { Plans } from './engine/plans.ts';
 import { lay, type View } from './geometry.ts';
@@ -34,6 +33,7 @@ import { useViewerState, type ViewerState } from './viewerState.ts';
 import { usePane } from './usePane.ts';
 import type { PictureDrag } from './usePointer.ts';
 import { ZoomButtons } from './ZoomButtons.tsx';
+import type { PickAnswer } from './usePicking.ts';
 
 export type { PictureDrag } from './usePointer.ts';
 
@@ -44,7 +44,7 @@ export interface ViewerHandle {
   /** Shows another frame. */
   toFrame(frame: number): void;
   /** The numbers of other plans where the person clicks next; undefined when they leave it. */
-  pick(plans: Plans): Promise<ProbeAnswer | undefined>;
+  pick(plans: Plans): Promise<PickAnswer | undefined>;
   /** The region that is marked, in pixels of the picture. */
   region(): Window | null;
   /** The pixels that are pinned, in the order in which they were. */

@@ -3,9 +3,12 @@ import type { ProbeAnswer } from './engine/messages.ts';
 import type { Plans } from './engine/plans.ts';
 import type { PictureCanvasHandle } from './PictureCanvas.tsx';
 
+/** The numbers of a pick, and the pixel of the whole picture that was clicked at. */
+export type PickAnswer = ProbeAnswer & { readonly place: readonly [x: number, y: number] };
+
 interface Picking {
   readonly plans: Plans;
-  take(answer: Promise<ProbeAnswer | undefined> | undefined): void;
+  take(answer: Promise<PickAnswer | undefined> | undefined): void;
 }
 
 /** Waiting for a click in the picture that picks the numbers of other plans there. */
@@ -14,7 +17,7 @@ export function usePicking(getCanvas: () => PictureCanvasHandle | null) {
   const pending = useRef<Picking['take']>(undefined);
   const pick = useCallback(
     (plans: Plans) =>
-      new Promise<ProbeAnswer | undefined>((take) => {
+      new Promise<PickAnswer | undefined>((take) => {
         // One at a time: who asked before is told that nothing came of it.
         pending.current?.(undefined);
         pending.current = take;
@@ -22,7 +25,7 @@ export function usePicking(getCanvas: () => PictureCanvasHandle | null) {
       }),
     [],
   );
-  const end = (answer?: Promise<ProbeAnswer | undefined>) => {
+  const end = (answer?: Promise<PickAnswer | undefined>) => {
     picking?.take(answer?.catch(() => undefined));
     setPicking(undefined);
   };
@@ -35,7 +38,8 @@ export function usePicking(getCanvas: () => PictureCanvasHandle | null) {
       if (!picking) return false;
       const engine = getCanvas()?.engine;
       const level = engine?.shown?.request.level ?? 0;
-      end(engine?.probeOf(picking.plans, x >> level, y >> level));
+      const read = engine?.probeOf(picking.plans, x >> level, y >> level);
+      end(read?.then((answer) => answer && { ...answer, place: [x, y] as const }));
       return true;
     },
   };

@@ -1,6 +1,7 @@
 import { findSpace } from '../../colour/spaces.ts';
 import { agrees, weightOf } from '../evidence.ts';
 import { looksEncoded, looksLinear } from '../pixelEvidence.ts';
+import { looksToneMapped } from '../toneMapped.ts';
 import type { FileKind } from '../fileFacts.ts';
 import { isInteger, type SurveySource } from '../survey.ts';
 import type { Problem } from './problem.ts';
@@ -33,6 +34,19 @@ export function colourProblems(source: ColourSubject, declared = source.space.gu
       text: traits.eightBit
         ? `looks encoded for a display in a file that is taken for linear: ${traits.codes} levels, all between 0 and 1`
         : `looks encoded for a display in a file that is taken for linear: median ${short(traits.median)}, nothing above ${short(traits.maximum)}`,
+    });
+  if (
+    !integer &&
+    traits?.top &&
+    !found.length &&
+    !settled &&
+    saysLinear(source) &&
+    looksToneMapped(traits.maximum, traits.top)
+  )
+    found.push({
+      ...seen,
+      kind: 'tone-mapped',
+      text: `ends at ${short(traits.maximum)} in every channel with a crowd just below it: light that went through a tone curve, a camera’s LUT or a clip`,
     });
   if (
     integer &&

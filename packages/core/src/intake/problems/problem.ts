@@ -13,6 +13,7 @@ export const problemKinds = [
   'integer-linear',
   'encoded-as-linear',
   'linear-as-picture',
+  'tone-mapped',
   'half-overflow',
   'non-finite',
   'negative-values',

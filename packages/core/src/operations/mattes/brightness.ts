@@ -21,6 +21,7 @@ export const brightness = matte({
       'linear',
     ),
   },
+  ofSubject: true,
   run({ heap, n, values, to, subject, subjectHasAlpha, luminance }) {
     const [r, g, b, a] = subject.map((p) => heap.floats(p, n)) as [
       Float32Array,

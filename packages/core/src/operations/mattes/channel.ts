@@ -8,7 +8,11 @@ export const channel = matte({
   does: 'A channel of a pass, limited to 0 … 1.',
   published: 'the channel itself',
   search: ['mask', 'alpha', 'pass'],
-  parameters: { source: name('source', 'Source'), pass: name('pass', 'Pass'), channel: name('channel', 'Channel') },
+  parameters: {
+    source: name('source', 'Source'),
+    pass: name('pass', 'Pass', ['matte', 'alpha']),
+    channel: name('channel', 'Channel'),
+  },
   planes({ source, pass, channel: wanted }, place) {
     const found = place.passes(source).find((p) => p.name === pass);
     if (!found) throw new Error(`there is no pass "${pass}".`);

@@ -11,8 +11,8 @@ export const ids = matte({
   search: ['object', 'material', 'matte', 'select'],
   parameters: {
     source: name('source', 'Source'),
-    pass: name('pass', 'Pass'),
-    names: { type: 'names', title: 'Names', default: [] },
+    pass: name('pass', 'Pass', ['id-matte']),
+    names: { type: 'names', title: 'Names', default: [], pick: 'ids' },
   },
   planes({ source, pass }, place) {
     const ranks = ranksOf(place.passes(source), pass);

@@ -8,12 +8,9 @@ export const invert = matte({
   published: 'the complement',
   search: ['not', 'outside'],
   parameters: { of: name('matte', 'Of') },
-  other: ({ of }) => of,
-  run({ heap, n, to, other }) {
-    const [plane, given] = [heap.floats(to, n), heap.floats(other, n)];
-    for (let i = 0; i < n; i++) {
-      const m = given[i]!;
-      plane[i] = 1 - (m > 0 ? (m < 1 ? m : 1) : 0);
-    }
+  others: ({ of }) => [of],
+  run({ heap, n, to, others }) {
+    const [plane, given] = [heap.floats(to, n), heap.floats(others[0]!, n)];
+    for (let i = 0; i < n; i++) plane[i] = 1 - given[i]!;
   },
 });

@@ -20,7 +20,7 @@ export const AddEntry = memo(function AddEntry({ shot, document, frame, onSave, 
   useCommand({ name: 'Add entry', keys: 'a', run: () => setOpen(true) });
   const kinds = (keys: readonly string[]) => keys.map((k) => additionOf(k).kind);
   const add = (keys: readonly string[], again: boolean) => {
-    const next = withAdditions(document, keys.map(additionOf), again);
+    const next = withAdditions(document, keys.map(additionOf), again, shot);
     onSave(next.document, next.words);
   };
   const actions: PickerAction[] = [

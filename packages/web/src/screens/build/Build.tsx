@@ -1,6 +1,7 @@
 import { Button, Tooltip } from 'antd';
 import {
   compilePlan,
+  documentOf,
   isKeyed,
   lookFilesOf,
   planSource,
@@ -29,8 +30,9 @@ import { Viewer, type ViewerHandle } from '../../viewer/Viewer.tsx';
 import { AddEntry } from './AddEntry.tsx';
 import { BalanceRow } from './BalanceRow.tsx';
 import { LedgerList } from './LedgerList.tsx';
+import { InWords } from './InWords.tsx';
 import { AdjustmentContext, type AtAdjustment } from './atAdjustment.ts';
-import { PickContext } from './picking.ts';
+import { PickContext, type PickFrom, type PickInPicture } from './picking.ts';
 import { PlacingContext } from './placing.ts';
 import { useBalance } from './useBalance.ts';
 import { useLedger } from './useLedger.ts';
@@ -45,11 +47,19 @@ function plansOf(
   document: LedgerDocument,
   { sources, workingSpace, width, height }: Pick<Shot, 'sources' | 'workingSpace' | 'width' | 'height'>,
   colour: ShotColour,
+  dataAsItIs: boolean,
 ): Plans {
   const planSources = sources.map(planSource);
-  const options = { size: { width, height }, leaveOutFaults: true };
+  const options = { size: { width, height }, leaveOutFaults: true, dataAsItIs };
   const compile = (frame: number) => compilePlan(document, planSources, workingSpace, colour, { ...options, frame });
   return new Plans(compile, isKeyed(document));
+}
+
+/** The ledger whose total is what is picked from. */
+function pickedFrom(from: Exclude<PickFrom, { kind: 'total' }>, whole: LedgerDocument): LedgerDocument {
+  if (from.kind === 'pass') return documentOf(whole, from);
+  const alone = { ...from.entry, enabled: true, operation: 'replace', mix: 1, matte: null } as Entry;
+  return { version: 2, entries: [alone], mattes: whole.mattes ?? {}, alphaFrom: null };
 }
 
 /** How wide the shot's pixels are beside their height: those of the first source that has its size. */
@@ -88,8 +98,8 @@ export function Build() {
   const [adjustment, setAdjustment] = useState<AtAdjustment>();
   const ahead = useAhead(shot, playback.frame);
   const compiled = useCallback(
-    (of: LedgerDocument, placed = sources) =>
-      colour && plansOf(of, { sources: placed, workingSpace, width, height }, colour),
+    (of: LedgerDocument, placed = sources, dataAsItIs = false) =>
+      colour && plansOf(of, { sources: placed, workingSpace, width, height }, colour, dataAsItIs),
     [sources, workingSpace, width, height, colour],
   );
   // Nothing is drawn before the shot's colours are there.
@@ -114,14 +124,11 @@ export function Build() {
   const showPlaced = useCallback((placed: Shot['sources']) => {
     viewer.current?.draft({ document: latest.current.document, sources: placed });
   }, []);
-  const pick = useCallback(async (entry: Entry) => {
+  const pick = useCallback<PickInPicture>(async (from) => {
     const { compiled: plan, document: whole } = latest.current;
-    const alone = { ...entry, enabled: true, operation: 'replace', mix: 1, matte: null } as Entry;
-    const plansOfEntry = plan({ version: 2, entries: [alone], mattes: whole.mattes ?? {}, alphaFrom: null });
-    const answer = plansOfEntry && (await viewer.current?.pick(plansOfEntry));
-    if (!answer) return undefined;
-    const [r, g, b, a] = answer.working;
-    return a > 0 ? ([r / a, g / a, b / a] as const) : undefined;
+    const plans = from.kind === 'total' ? plan(whole) : plan(pickedFrom(from, whole), undefined, from.kind === 'pass');
+    const answer = plans && (await viewer.current?.pick(plans));
+    return answer && { values: answer.working, place: answer.place };
   }, []);
   const { placing, drag } = usePlacing(shot, showPlaced);
 
@@ -187,6 +194,7 @@ export function Build() {
                 />
               </Tooltip>
               <span className="grow" />
+              <InWords shot={shot} document={document} />
               <AddEntry shot={shot} document={document} frame={restedFrame} onSave={save} onRebuild={rebuild} />
             </div>
             <div className="scroll" style={{ background: 'var(--raised)' }}>

@@ -1,5 +1,13 @@
 import { Button, Input, Select } from 'antd';
-import { blends, findFinish, type Adjustment, type Entry, type LedgerDocument, type Operation } from '@june-haze/core';
+import {
+  adjustmentsOf,
+  blends,
+  findFinish,
+  type Adjustment,
+  type Entry,
+  type LedgerDocument,
+  type Operation,
+} from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { useContext } from 'react';
 import { ProofMark } from '../../proof/ProofMark.tsx';
@@ -102,11 +110,10 @@ export function EntryEditor({ shot, document, entry, cutOff, onDraft, onSave, on
           ),
         )}
       {entry.kind === 'fill' && number('Alpha', entry.alpha, (alpha) => ({ ...entry, alpha }), unit)}
-      {entry.kind === 'finish' ? (
+      {entry.kind === 'finish' && (
         <FinishRows shot={shot} entry={entry} mattes={mattes} onDraft={onDraft} onSave={onSave} />
-      ) : (
-        <Adjustments shot={shot} entry={entry} mattes={mattes} onDraft={onDraft} onSave={onSave} />
       )}
+      <Adjustments shot={shot} entry={entry} mattes={mattes} onDraft={onDraft} onSave={onSave} />
       {cutOff !== undefined && cutOff > 0 && (
         <p className="small" role="status">
           <ProofMark state="differs" /> A table cuts off {cutOff < 0.001 ? '< 0.1' : (cutOff * 100).toFixed(1)} % of its
@@ -114,11 +121,11 @@ export function EntryEditor({ shot, document, entry, cutOff, onDraft, onSave, on
         </p>
       )}
       <div style={{ display: 'flex', gap: 8, marginTop: 8 }}>
-        {entry.kind !== 'finish' && (
+        {(entry.kind !== 'finish' || findFinish(entry.finish)?.adjusts) && (
           <AddAdjustment
             onAdd={(added) =>
               onSave(
-                { ...entry, adjustments: [...entry.adjustments, ...added] },
+                { ...entry, adjustments: [...adjustmentsOf(entry), ...added] } as Entry,
                 `${added.map((a) => a.kind).join(', ')} on ${entry.name}`.slice(0, 200),
               )
             }
@@ -140,13 +147,14 @@ interface PartProps<E> {
   onSave: (entry: Entry, words: string) => void;
 }
 
-function Adjustments({ shot, entry, mattes, onDraft, onSave }: PartProps<Exclude<Entry, { kind: 'finish' }>>) {
+function Adjustments({ shot, entry, mattes, onDraft, onSave }: PartProps<Entry>) {
+  const adjustments = adjustmentsOf(entry);
   const set = (index: number, next: Adjustment): Entry => ({
     ...entry,
-    adjustments: entry.adjustments.map((a, i) => (i === index ? next : a)),
+    adjustments: adjustments.map((a, i) => (i === index ? next : a)),
   });
   const work = useContext(AdjustmentContext);
-  return entry.adjustments.map((a, i) => (
+  return adjustments.map((a, i) => (
     <div
       key={i}
       onFocus={() => work({ entry: entry.id, index: i })}
@@ -155,13 +163,13 @@ function Adjustments({ shot, entry, mattes, onDraft, onSave }: PartProps<Exclude
       <AdjustmentEditor
         shot={shot}
         adjustment={a}
-        before={{ ...entry, adjustments: entry.adjustments.slice(0, i) }}
+        before={{ ...entry, adjustments: adjustments.slice(0, i) }}
         mattes={mattes}
         onDraft={(next) => onDraft(set(i, next))}
         onSave={(next, changed) => onSave(set(i, next), `${changed} of ${entry.name}`)}
         onRemove={() =>
           onSave(
-            { ...entry, adjustments: entry.adjustments.filter((_, k) => k !== i) },
+            { ...entry, adjustments: adjustments.filter((_, k) => k !== i) },
             `took an adjustment off ${entry.name}`,
           )
         }

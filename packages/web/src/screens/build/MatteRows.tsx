@@ -2,6 +2,7 @@ import { Button, Select } from 'antd';
 import { findMatte, mattes as definitions, type LedgerDocument, type Matte } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { ParameterRows } from './ParameterRows.tsx';
+import { startingValues } from './startingValues.ts';
 
 interface Props {
   shot: Shot;
@@ -29,7 +30,8 @@ export function MatteRows({ shot, document, value, of, onUse, onDraft, onSave }:
     }
     const kind = picked.slice(4) as Matte['kind'];
     const name = freeName(kind, names);
-    onUse(name, { ...mattes, [name]: { kind } as Matte }, `${kind} matte on ${of}`);
+    const started = startingValues(findMatte(kind)!.parameters, shot);
+    onUse(name, { ...mattes, [name]: { kind, ...started } as Matte }, `${kind} matte on ${of}`);
   };
   const changed = (change: object) => ({ ...mattes, [value!]: { ...used, ...change } as Matte });
   return (
@@ -43,7 +45,7 @@ export function MatteRows({ shot, document, value, of, onUse, onDraft, onSave }:
           options={[
             { value: '', label: 'none: acts everywhere' },
             ...names.map((n) => ({ value: n, label: `${n} (${mattes[n]!.kind})` })),
-            ...definitions.map((d) => ({ value: `new ${d.kind}`, label: `New: ${d.title.toLowerCase()}` })),
+            ...definitions.map((d) => ({ value: `new ${d.kind}`, label: `New: ${d.title}` })),
           ]}
           onChange={choose}
         />

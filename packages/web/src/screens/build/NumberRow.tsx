@@ -1,6 +1,6 @@
 import { Button, InputNumber, Slider, Tooltip } from 'antd';
 import { RotateCcw } from 'lucide-react';
-import { memo, useCallback, useEffect, useRef, useState } from 'react';
+import { memo, useCallback, useEffect, useRef, useState, type ReactNode } from 'react';
 import { placeOf, rounded, valueOf, type SliderScale } from './sliderScale.ts';
 
 interface Props {
@@ -17,6 +17,8 @@ interface Props {
   scale?: SliderScale;
   /** What may be typed; anything when left out. */
   range?: readonly [number, number];
+  /** What stands beside its label. */
+  beside?: ReactNode;
   /** While it moves. */
   onDraft: (value: number) => void;
   /** When it comes to rest. */
@@ -29,7 +31,7 @@ const places = 1000;
 /** A slider with a typed field beside it and its unit. The field may go beyond the slider's ends. */
 export function NumberRow(props: Props) {
   const { label, fullLabel = label, value, min, max, step, unit, neutral, scale = 'linear', range } = props;
-  const { onDraft, onSave } = props;
+  const { onDraft, onSave, beside } = props;
   const field = useRef<HTMLDivElement>(null);
   const precision = Math.max(2, Math.ceil(-Math.log10(step) - 1e-9));
   const limited = (v: number) => (range ? Math.min(range[1], Math.max(range[0], v)) : v);
@@ -53,7 +55,10 @@ export function NumberRow(props: Props) {
   const save = useCallback((moved: number) => latest.current.onSave(moved), []);
   return (
     <div className="setting">
-      <span>{label}</span>
+      <span className={beside ? 'beside' : undefined}>
+        {label}
+        {beside}
+      </span>
       <MovingSlider {...{ label: fullLabel, value, min, max, step, scale }} onDraft={draft} onSave={save} />
       <div ref={field}>
         <InputNumber

@@ -5,7 +5,10 @@ import type { Shot } from '@june-haze/contract';
 import { useShotColour } from '../../api/colour.ts';
 import { LookField } from '../../colour/LookField.tsx';
 import { LookFileSelect } from '../../colour/LookFileSelect.tsx';
+import { IdNames } from './IdNames.tsx';
 import { NumberRow } from './NumberRow.tsx';
+import { CornersRow } from './CornersRow.tsx';
+import { PickButton } from './PickButton.tsx';
 import { PointsRow } from './PointsRow.tsx';
 
 type Stored = Readonly<Record<string, unknown>>;
@@ -62,9 +65,13 @@ function ParameterRow({
   const words = full.toLowerCase();
   const label = p.title === 'All' ? of : p.title;
   const save = (next: unknown) => onSave({ [name]: next }, words);
+  const picked = p.pick && (
+    <PickButton shot={shot} label={full} parameter={p} value={value} of={values} onPick={save} />
+  );
   if (p.type === 'number')
     return typeof value === 'number' ? (
       <NumberRow
+        beside={picked}
         label={label}
         fullLabel={full}
         value={value}
@@ -85,25 +92,28 @@ function ParameterRow({
     const numbers = value as readonly Keyed[];
     return (
       <Wide label={label}>
-        <div className="numbers">
-          {p.names.map((each, i) => {
-            const own = numbers[i]!;
-            if (typeof own !== 'number') return <span key={each}>{keysInWords(own)}</span>;
-            return (
-              <InputNumber
-                key={each}
-                size="small"
-                className="number"
-                aria-label={`${full} ${each.toLowerCase()}`}
-                controls={false}
-                min={p.range[0]}
-                max={p.range[1]}
-                step={p.step}
-                value={own}
-                onChange={(v) => v !== null && save(numbers.map((n, k) => (k === i ? v : n)))}
-              />
-            );
-          })}
+        <div className="beside">
+          {picked}
+          <div className="numbers">
+            {p.names.map((each, i) => {
+              const own = numbers[i]!;
+              if (typeof own !== 'number') return <span key={each}>{keysInWords(own)}</span>;
+              return (
+                <InputNumber
+                  key={each}
+                  size="small"
+                  className="number"
+                  aria-label={`${full} ${each.toLowerCase()}`}
+                  controls={false}
+                  min={p.range[0]}
+                  max={p.range[1]}
+                  step={p.step}
+                  value={own}
+                  onChange={(v) => v !== null && save(numbers.map((n, k) => (k === i ? v : n)))}
+                />
+              );
+            })}
+          </div>
         </div>
       </Wide>
     );
@@ -127,19 +137,20 @@ function ParameterRow({
         />
       ) : p.type === 'lookFile' ? (
         <LookFileSelect label={`${of} file`} value={value as LookFile | null} onChange={save} />
+      ) : p.type === 'corners' ? (
+        <div className="beside">
+          {picked}
+          <CornersRow label={full} corners={value as readonly (readonly [number, number])[]} onSave={save} />
+        </div>
       ) : p.type === 'names' ? (
-        <Select
-          mode="tags"
-          size="small"
-          aria-label={full}
-          value={[...(value as readonly string[])]}
-          tokenSeparators={[',']}
-          onChange={save}
-        />
+        <div className="beside">
+          {picked}
+          <IdNames shot={shot} of={values} label={full} names={value as readonly string[]} onSave={save} />
+        </div>
       ) : (
         <NameChoice
           shot={shot}
-          type={p.type}
+          type={p.type as NameProps['type']}
           label={full}
           value={value as string | null}
           of={values}

@@ -4,7 +4,7 @@ import { Heap, kernels, prepareSteps, type Entry } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { useContext, useState } from 'react';
 import { useShotColour } from '../../api/colour.ts';
-import { PickContext, type Picked } from './picking.ts';
+import { PickContext, straightOf } from './picking.ts';
 
 interface Props {
   shot: Shot;
@@ -22,8 +22,9 @@ export function PickRow({ shot, entry, space, onPick }: Props) {
   const [picking, setPicking] = useState(false);
   const take = async () => {
     setPicking(true);
-    const picked = await pick(entry).finally(() => setPicking(false));
-    if (picked && colour) onPick(inSpace(picked, colour.conversion(shot.workingSpace, space)));
+    const picked = await pick({ kind: 'entry', entry }).finally(() => setPicking(false));
+    const straight = picked && straightOf(picked);
+    if (straight && colour) onPick(inSpace(straight, colour.conversion(shot.workingSpace, space)));
   };
   return (
     <Button
@@ -39,7 +40,10 @@ export function PickRow({ shot, entry, space, onPick }: Props) {
   );
 }
 
-function inSpace(picked: Picked, steps: Parameters<typeof prepareSteps>[0]): [number, number, number] {
+function inSpace(
+  picked: readonly [number, number, number],
+  steps: Parameters<typeof prepareSteps>[0],
+): [number, number, number] {
   const heap = new Heap(kernels());
   const [r, g, b] = picked.map((v) => heap.placeFloats([v, v, v, v])) as [number, number, number];
   prepareSteps(steps, heap)(r, g, b, 1);

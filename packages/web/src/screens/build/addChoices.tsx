@@ -11,6 +11,7 @@ import {
 import type { Shot, Source } from '@june-haze/contract';
 import { thumbnailUrl } from '../../api/thumbnail.ts';
 import type { Choice } from '../../picker/Picker.tsx';
+import { startingValues } from './startingValues.ts';
 import { SmallPicture } from '../../pictures/SmallPicture.tsx';
 
 /** What a key of the picker stands for. */
@@ -92,7 +93,7 @@ const passEntry = ({ sourceId, pass }: { sourceId: string; pass: string }): Pass
   pass,
 });
 
-function entriesOf(addition: Addition, again: boolean): Entry[] {
+function entriesOf(addition: Addition, again: boolean, shot: Shot): Entry[] {
   switch (addition.kind) {
     case 'pass': {
       if (!again) return [passEntry(addition)];
@@ -107,9 +108,15 @@ function entriesOf(addition: Addition, again: boolean): Entry[] {
     case 'subtotal':
       return [{ ...common('Subtotal'), kind: 'subtotal', entries: [] }];
     case 'finish': {
-      const { title } = findFinish(addition.finish)!;
-      const own = { id: crypto.randomUUID(), name: title, enabled: true, mix: 1 };
-      return [{ ...own, kind: 'finish', finish: addition.finish }];
+      const { title, parameters, adjusts } = findFinish(addition.finish)!;
+      const own = {
+        id: crypto.randomUUID(),
+        name: title,
+        enabled: true,
+        mix: 1,
+        ...(adjusts ? { adjustments: [] } : {}),
+      };
+      return [{ ...own, ...startingValues(parameters, shot), kind: 'finish', finish: addition.finish } as Entry];
     }
     case 'rebuild':
       return [];
@@ -121,6 +128,7 @@ export function withAdditions(
   document: LedgerDocument,
   additions: readonly Addition[],
   again: boolean,
+  shot: Shot,
 ): { document: LedgerDocument; words: string } {
   const names = additions
     .map((a) => (a.kind === 'pass' ? a.pass : a.kind === 'finish' ? a.finish : `a ${a.kind}`))
@@ -129,7 +137,7 @@ export function withAdditions(
     document: {
       ...document,
       version: 2,
-      entries: [...document.entries, ...additions.flatMap((a) => entriesOf(a, again))],
+      entries: [...document.entries, ...additions.flatMap((a) => entriesOf(a, again, shot))],
     },
     words: (again ? `took ${names} out and put back` : `added ${names}`).slice(0, 200),
   };

@@ -1,10 +1,24 @@
 import { createContext } from 'react';
 import type { Entry } from '@june-haze/core';
 
-/** Straight red, green and blue in the working space. */
-export type Picked = readonly [number, number, number];
+/** What was clicked at: red, green, blue and alpha as they are (premultiplied, in the working space; of data the numbers themselves), and the place in pixels of the full picture. */
+export interface Picked {
+  readonly values: readonly [number, number, number, number];
+  readonly place: readonly [x: number, y: number];
+}
 
-/** Takes a colour of an entry's own picture from where the person clicks next; undefined when they leave it. */
-export type Pick = (entry: Entry) => Promise<Picked | undefined>;
+/** Whose numbers are picked: an entry's own picture, a pass as it is, or the total. */
+export type PickFrom =
+  | { readonly kind: 'entry'; readonly entry: Entry }
+  | { readonly kind: 'pass'; readonly sourceId: string; readonly pass: string }
+  | { readonly kind: 'total' };
 
-export const PickContext = createContext<Pick>(() => Promise.resolve(undefined));
+/** Takes what is where the person clicks next; undefined when they leave it. */
+export type PickInPicture = (from: PickFrom) => Promise<Picked | undefined>;
+
+export const PickContext = createContext<PickInPicture>(() => Promise.resolve(undefined));
+
+/** Straight colour of what was picked; undefined where nothing is. */
+export function straightOf({ values: [r, g, b, a] }: Picked): [number, number, number] | undefined {
+  return a > 0 ? [r / a, g / a, b / a] : undefined;
+}

@@ -15,7 +15,7 @@ import { isPicture, UseChoice } from './UseChoice.tsx';
 const megabytes = (n: number) => `${(n / 1e6).toFixed(n < 1e6 ? 2 : 1)} MB`;
 
 /** Kinds of problems that speak against the declared space. */
-const aboutSpace = ['space-contradiction', 'encoded-as-linear', 'linear-as-picture', 'integer-linear'];
+const aboutSpace = ['space-contradiction', 'encoded-as-linear', 'tone-mapped', 'linear-as-picture', 'integer-linear'];
 
 interface Props {
   shot: Shot;

@@ -38,6 +38,7 @@ const titles: Readonly<Record<ProblemKind, string>> = {
   'integer-linear': 'Integers carry a linear space',
   'encoded-as-linear': 'Encoded pixels in a linear kind of file',
   'linear-as-picture': 'Linear pixels in a kind of file for pictures',
+  'tone-mapped': 'Light without highlights: tone-mapped or clipped',
   'half-overflow': 'Values beyond what a half holds',
   'non-finite': 'Pixels are not numbers',
   'negative-values': 'Negative light',

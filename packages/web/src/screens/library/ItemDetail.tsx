@@ -1,11 +1,12 @@
-import { Button, Segmented, Select } from 'antd';
+import { Button } from 'antd';
 import { Link } from 'react-router';
-import { colourSpaces, type ShotColour, type SpaceFacts } from '@june-haze/core';
-import type { LibraryItem, LutUse } from '@june-haze/contract';
+import type { ShotColour, SpaceFacts } from '@june-haze/core';
+import type { LibraryItem } from '@june-haze/contract';
 import { useLibraryChanges } from '../../api/library.ts';
 import { ProofMark } from '../../proof/ProofMark.tsx';
 import { CurvePanel } from './CurvePanel.tsx';
 import { GamutChart } from './GamutChart.tsx';
+import { UseOfLut } from './UseOfLut.tsx';
 import { useOpened } from './useOpened.ts';
 import type { Opened } from './transforms.ts';
 
@@ -61,46 +62,6 @@ export function ItemDetail({ item, items }: { item: LibraryItem; items: readonly
         </div>
       )}
       {opened?.colour && <ConfigTables opened={opened} />}
-    </div>
-  );
-}
-
-/** A LUT is a look on numbers of a space, or a conversion into one; the person says which. */
-function UseOfLut({ item, use }: { item: LibraryItem; use: LutUse }) {
-  const { change } = useLibraryChanges();
-  const set = (next: LutUse) => change.mutate({ id: item.id, body: { use: next } });
-  const space = use.as === 'look' ? use.space : use.to;
-  return (
-    <div className="chooser">
-      <span className="strong">For</span>
-      <Segmented
-        size="small"
-        value={use.as}
-        options={[
-          { value: 'look', label: 'a look' },
-          { value: 'conversion', label: 'a conversion', disabled: item.kind === 'cdl' },
-        ]}
-        onChange={(as) =>
-          set(as === 'look' ? { as: 'look', space: 'ACEScct' } : { as: 'conversion', to: 'Linear Rec.709' })
-        }
-      />
-      <span className="quiet">{use.as === 'look' ? 'on numbers of' : 'of its own numbers into'}</span>
-      <Select
-        size="small"
-        showSearch
-        aria-label={use.as === 'look' ? 'Space that the look expects' : 'Space that it converts into'}
-        style={{ width: 180 }}
-        value={space}
-        options={colourSpaces
-          .filter((s) => s.encoding !== 'data')
-          .map((s) => ({ value: s.name, label: s.name, title: s.about }))}
-        onChange={(name) => set(use.as === 'look' ? { as: 'look', space: name } : { as: 'conversion', to: name })}
-      />
-      <span className="quiet small">
-        {use.as === 'look'
-          ? 'offered in the viewing of every shot; shown only, not written'
-          : 'offered as a declared space under its own name'}
-      </span>
     </div>
   );
 }

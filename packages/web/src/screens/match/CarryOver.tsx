@@ -25,8 +25,8 @@ export function CarryOver({ shot }: { shot: Shot }) {
       </Button>
       <Modal title="Carry over to other shots" open={open} onCancel={() => setOpen(false)} footer={null} width={520}>
         <p className="quiet">
-          Config, display, view, look, gamma and the declared space of the render are set there as here; each keeps its
-          own exposure. Where there is a reference, it is proven. Each can be taken back in its own Match.
+          Config, display, view, look, levels, gamma and the declared space of the render are set there as here; each
+          keeps its own exposure. Where there is a reference, it is proven. Each can be taken back in its own Match.
         </p>
         <Checkbox.Group className="carry" value={[...chosen]} onChange={(ids) => setChosen(ids as string[])}>
           {others.map(({ id, name, proofs }) => {

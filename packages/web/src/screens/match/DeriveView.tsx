@@ -1,6 +1,6 @@
 import { Button } from 'antd';
 import { useMutation } from '@tanstack/react-query';
-import { derivedLight, derivedLog, derivedViewing } from '@june-haze/core';
+import { derivedLight, derivedLog, lutDisplay, plainLevels } from '@june-haze/core';
 import { derivedAnswerSchema, type ApplyRow, type Shot } from '@june-haze/contract';
 import { request } from '../../api/request.ts';
 
@@ -36,13 +36,19 @@ export function DeriveView({ shot, wanted, onUse }: Props) {
       {found && (
         <>
           <p role="status">
-            {found.name} is in the Library, a look on {derivedLog}
+            {found.name} is in the Library, a view that takes {derivedLog}
             {found.used.length > 1 ? `, made from ${found.used.length} references` : ''}. On parts of the picture that
             it was not made from it lies <span className="number">{found.unseen.p95.toFixed(2)}</span> CIEDE2000 off for
             95 % of the pixels, where a matrix and curves alone lie{' '}
             <span className="number">{found.curvesAlone.p95.toFixed(2)}</span> off. The picture shows{' '}
             <span className="number">{(100 * found.coverage).toFixed(0)} %</span> of the colours within its span:
             elsewhere the view is drawn on, and other frames may differ there.
+          </p>
+          <p>
+            Undone, where it is declared as a picture’s space, light comes back within{' '}
+            <span className="number">{found.undoing.stops.toFixed(2)}</span> stops for 95 % of the colours;{' '}
+            <span className="number">{(100 * found.undoing.cutOff).toFixed(1)} %</span> of them it cuts off, and what
+            they were is gone.
           </p>
           {found.left.map((l) => (
             <p key={l} className="quiet">
@@ -53,13 +59,15 @@ export function DeriveView({ shot, wanted, onUse }: Props) {
             size="small"
             onClick={() =>
               onUse({
-                ...derivedViewing,
+                display: lutDisplay,
+                view: found.name,
                 space: declared,
                 configId: null,
                 look: null,
                 exposure: 0,
+                ...plainLevels,
                 gamma: 1,
-                lookFile: { id: found.itemId, space: derivedLog, name: found.name },
+                lookFile: null,
               })
             }
           >

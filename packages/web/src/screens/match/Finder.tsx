@@ -1,4 +1,5 @@
 import { Button } from 'antd';
+import type { MatchRow } from '@june-haze/core';
 import type { ApplyRow, Shot } from '@june-haze/contract';
 import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
@@ -23,11 +24,11 @@ export function Finder({ shot }: { shot: Shot }) {
   const [chosen, setChosen] = useState(0);
   const rows = useMemo(() => result?.ranking ?? [], [result]);
   const apply = (row: ApplyRow) => {
-    const { space, configId, display, view, look, exposure, gamma, lookFile } = row;
+    const { space, configId, display, view, look, exposure, black, white, gamma, lookFile } = row;
     change.mutate({
       path: `/shots/${shot.id}/match/apply`,
       method: 'POST',
-      body: { space, configId, display, view, look, exposure, gamma, lookFile },
+      body: { space, configId, display, view, look, exposure, black, white, gamma, lookFile },
     });
   };
   const findAndApply = async () => {
@@ -50,7 +51,7 @@ export function Finder({ shot }: { shot: Shot }) {
     run: () => change.mutate({ path: `/shots/${shot.id}/match/undo`, method: 'POST' }),
     enabled: match.canUndo,
   });
-  const isSet = (row: ApplyRow) => isPresent(row, shot);
+  const isSet = (row: MatchRow) => row.mistake === null && isPresent(row, shot);
   return (
     <section className="finder" aria-label="Finder">
       <div className="bar">
@@ -89,8 +90,8 @@ export function Finder({ shot }: { shot: Shot }) {
         {!busy && !result && problem === undefined && (
           <p className="quiet">
             Every space, view and look of the built-in config and the Library’s, its LUTs too, is held against the
-            reference, with exposure and gamma and with the usual mistakes. What makes it is set as this shot’s, and
-            proven.
+            reference, with exposure, levels and gamma and with the usual mistakes. What makes it is set as this shot’s,
+            and proven.
           </p>
         )}
         {result && (
@@ -190,6 +191,8 @@ function isPresent(row: ApplyRow, { viewing, colour, sources, match }: Shot): bo
     (row.look ?? '') === (viewing.look ?? '') &&
     row.lookFile?.id === viewing.lookFile?.id &&
     row.exposure === viewing.exposure &&
+    row.black === viewing.black &&
+    row.white === viewing.white &&
     row.gamma === viewing.gamma
   );
 }

@@ -1,11 +1,14 @@
 import { Button } from 'antd';
-import type { MatchRow } from '@june-haze/core';
+import { arePlainLevels, type MatchRow } from '@june-haze/core';
 import { useEffect, useRef } from 'react';
 import { ProofMark } from '../../proof/ProofMark.tsx';
 
 /** A row in a line: space, view, look, trims. */
 export const shortTitle = (
-  row: Pick<MatchRow, 'space' | 'display' | 'view' | 'look' | 'lookFile' | 'exposure' | 'gamma' | 'mistake'>,
+  row: Pick<
+    MatchRow,
+    'space' | 'display' | 'view' | 'look' | 'lookFile' | 'exposure' | 'black' | 'white' | 'gamma' | 'mistake'
+  >,
 ): string =>
   [
     row.space,
@@ -14,6 +17,7 @@ export const shortTitle = (
     row.look ? `look ${row.look}` : '',
     row.lookFile ? `look ${row.lookFile.name} on ${row.lookFile.space}` : '',
     row.exposure ? `exposure ${row.exposure > 0 ? '+' : '−'}${Math.abs(row.exposure).toFixed(2)}` : '',
+    arePlainLevels(row) ? '' : `levels ${row.black.toFixed(2)} to ${row.white.toFixed(2)}`,
     row.gamma !== 1 ? `gamma ${row.gamma.toFixed(2)}` : '',
     row.mistake ? row.mistake.replaceAll('-', ' ') : '',
   ]

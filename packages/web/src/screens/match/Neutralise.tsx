@@ -5,12 +5,14 @@ import {
   neutralisingWays,
   type NeutralisingWay,
   type ShotColour,
+  type Vector3,
   type Window,
 } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { useState } from 'react';
 import { useShotChange } from '../../api/shots.ts';
 import { PatchWords } from './PatchWords.tsx';
+import { TypedGrey } from './TypedGrey.tsx';
 import { RowsSelect, useRows, withAdjustments } from './rowsToChange.tsx';
 import { orSentence, usePatch } from './usePatch.ts';
 
@@ -34,9 +36,11 @@ export function Neutralise({ shot, colour, region }: Props) {
   const [way, setWay] = useState<NeutralisingWay>('bradford');
   const choice = useRows(shot.ledger.document);
   const { into } = choice;
-  const { begin, busy, patch, problem: unmeasured } = usePatch(shot.id, region, 'the grey');
+  const { begin, busy, patch: measured, problem: unmeasured } = usePatch(shot.id, region, 'the grey');
+  const [typed, setTyped] = useState<Vector3>();
+  const grey = typed ?? measured?.mean;
   const weights = colour?.luminance(shot.workingSpace);
-  const made = patch && weights ? orSentence(() => neutralising(patch.mean, target, way, weights)) : undefined;
+  const made = grey && weights ? orSentence(() => neutralising(grey, target, way, weights)) : undefined;
   const found = typeof made === 'string' ? undefined : made;
   const problem = unmeasured ?? (typeof made === 'string' ? made : undefined);
   const set = () => {
@@ -54,7 +58,17 @@ export function Neutralise({ shot, colour, region }: Props) {
         <span className="strong">Neutralise</span>
         <span className="quiet clip">mark a grey card in the picture: Alt and drag</span>
         <span className="grow" />
-        <Button size="small" loading={busy} onClick={begin}>
+        <Button size="small" onClick={() => setTyped(grey ?? [0.18, 0.18, 0.18])} disabled={typed !== undefined}>
+          Type its numbers
+        </Button>
+        <Button
+          size="small"
+          loading={busy}
+          onClick={() => {
+            setTyped(undefined);
+            begin();
+          }}
+        >
           Measure the marked grey
         </Button>
       </div>
@@ -63,11 +77,14 @@ export function Neutralise({ shot, colour, region }: Props) {
           {problem}
         </p>
       )}
-      {patch && found && (
+      {typed && <TypedGrey value={typed} onChange={setTyped} space={shot.workingSpace} />}
+      {grey && found && (
         <div className="inside">
-          <p role="status">
-            <PatchWords patch={patch} />
-          </p>
+          {!typed && measured && (
+            <p role="status">
+              <PatchWords patch={measured} />
+            </p>
+          )}
           <div className="view-file">
             <label htmlFor="grey-target">is meant to be</label>
             <span>

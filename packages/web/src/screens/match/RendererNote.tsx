@@ -39,6 +39,8 @@ export function RendererNote({ shot, colour }: { shot: Shot; colour: ShotColour 
         view: row.view ?? viewing.view,
         look: row.look ?? viewing.look,
         exposure: row.exposure ?? viewing.exposure,
+        black: viewing.black,
+        white: viewing.white,
         gamma: row.gamma ?? viewing.gamma,
         lookFile: null,
       },

@@ -1,4 +1,3 @@
-import { App } from 'antd';
 import { dataRoles, idNames, type Vector3, type Window } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import {
@@ -12,6 +11,7 @@ import {
   type SyntheticEvent,
 } from 'react';
 import { useCommand } from '../../commands/registry.ts';
+import { useCopy } from '../../frame/useCopy.ts';
 import type { ProbeAnswer } from '../engine/messages.ts';
 import { toPane, type Laid } from '../geometry.ts';
 import type { PictureCanvasHandle } from '../PictureCanvas.tsx';
@@ -50,7 +50,6 @@ interface Props {
 /** The numbers under the pointer, of pinned pixels, and the mean of the marked region. */
 export function ProbeLayer(props: Props) {
   const { handle, shot, first, getA, getB, second, untouched, luminance, laid, pins, onPins, region, onRegion } = props;
-  const { message } = App.useApp();
   const [probed, setProbed] = useState<Probed>();
   const [numbers, setNumbers] = useState<ReadonlyMap<string, ProbeAnswer>>(new Map());
   const place: ProbePlace = {
@@ -116,17 +115,14 @@ export function ProbeLayer(props: Props) {
     [at, readPins, probed],
   );
   const pin = () => probed && onPins([...pins.slice(-7), [probed.x, probed.y]] as [number, number][]);
+  const copyText = useCopy();
   const copy = () => {
     const text = [
       ...(probed ? [probeText(`at ${probed.x}, ${probed.y}`, probed.answer, place)] : []),
       ...(probed?.other && second !== undefined ? [probeText(second, probed.other, placeOfSecond)] : []),
       ...[...numbers].map(([where, answer]) => probeText(where, answer, place)),
     ].join('\n');
-    navigator.clipboard.writeText(text).then(
-      () => void message.success('Numbers copied', 1.5),
-      () =>
-        void message.error('The browser does not let this page copy; it must come from this machine or over HTTPS.'),
-    );
+    copyText(text, 'Numbers copied');
   };
   useCommand({ name: 'Pin the probed pixel', keys: 'shift+p', run: () => void pin() });
   useCommand({ name: 'Copy the probed numbers', keys: 'c', run: copy });

@@ -1,0 +1,117 @@
+import type { Heap } from '../../kernel/heap.ts';
+
+/** A row of an aperture's shape about its middle: how far below it lies, half its width in pixels beside the one in the middle, and how much it counts. */
+export interface Span {
+  readonly down: number;
+  readonly half: number;
+  readonly weight: number;
+}
+
+/** The rows of a round aperture, or of one with straight blades, from the top to the bottom; those at its rim count as far as it covers them. */
+export function spansOf(radius: number, blades: 'disc' | 'six' | 'five'): Span[] {
+  if (radius < 0.5) return [{ down: 0, half: 0, weight: 1 }];
+  const reach = Math.ceil(radius + 0.5) - 1;
+  const halfAt = (down: number): number =>
+    blades === 'disc'
+      ? Math.sqrt(Math.max(0, radius * radius - down * down))
+      : halfOfPolygon(blades === 'six' ? 6 : 5, radius, down);
+  const span = (down: number): Span => {
+    const covered = Math.min(1, radius + 0.5 - Math.abs(down));
+    // The middle of what of the row is covered.
+    const middle = Math.sign(down) * Math.max(0, Math.abs(down) - (1 - covered) / 2);
+    const chord = 2 * Math.max(0, halfAt(middle));
+    return { down, half: Math.max(0, chord / 2 - 0.5), weight: covered * Math.min(1, chord) };
+  };
+  return Array.from({ length: 2 * reach + 1 }, (_, k) => span(k - reach)).filter((s) => s.weight > 0);
+}
+
+/** The sum of an aperture's weights, in pixels. */
+export const areaOf = (spans: readonly Span[]): number =>
+  spans.reduce((sum, s) => sum + s.weight * (2 * s.half + 1), 0);
+
+/** Half the width of a regular polygon of a radius at some height, a corner up; below 0 outside. */
+function halfOfPolygon(sides: number, radius: number, down: number): number {
+  let half = Infinity;
+  const off = radius * Math.cos(Math.PI / sides);
+  for (let k = 0; k < sides; k++) {
+    // The outward direction of each side; all lie equally far from the middle.
+    const angle = (2 * Math.PI * (k + 0.5)) / sides - Math.PI / 2;
+    const [nx, ny] = [Math.cos(angle), Math.sin(angle)];
+    if (Math.abs(nx) < 1e-9) {
+      if (ny * down > off) return -1;
+    } else if (nx > 0) half = Math.min(half, (off - ny * down) / nx);
+  }
+  return half;
+}
+
+/**
+ * Spreads shares of planes (of 1, where one is undefined) over an aperture's shape: each result is the sum over the shape's mirror image about
+ * its pixel. Results of rows `first` to before `last` of those given, in the heap until the caller's mark is released. What is no finite number
+ * counts as 0.
+ */
+export function spread(
+  heap: Heap,
+  planes: readonly (Float32Array | undefined)[],
+  share: Float32Array,
+  width: number,
+  spans: readonly Span[],
+  first: number,
+  last: number,
+): Float64Array[] {
+  const rows = share.length / width;
+  const { kernels } = heap;
+  const n = (last - first) * width;
+  const out = planes.map(() => heap.allocate(n * 8));
+  const reach = Math.ceil(Math.max(...spans.map((s) => s.half))) + 2;
+  // Sums along a row from its first pixel on, with room at both ends: a span is the difference of two of them.
+  const sumsAt = heap.allocate((width + 1 + 2 * reach) * 8);
+  const doubles = (at: number, count: number) => new Float64Array(kernels.memory.buffer, at, count);
+  for (const at of out) doubles(at, n).fill(0);
+  const sums = doubles(sumsAt, width + 1 + 2 * reach);
+  for (let y = 0; y < rows; y++) {
+    const line = y * width;
+    // From the first to the last pixel of the row that has a share: beyond there is nothing to add.
+    let left = 0;
+    while (left < width && share[line + left] === 0) left++;
+    if (left === width) continue;
+    let right = width;
+    while (share[line + right - 1] === 0) right--;
+    for (let c = 0; c < planes.length; c++) {
+      sumRow(sums, planes[c], share, line, left, right, reach);
+      for (const { down, half, weight } of spans) {
+        const target = y + down;
+        if (target < first || target >= last) continue;
+        const whole = Math.floor(half);
+        const outer = weight * (half - whole);
+        const from = Math.max(0, left - whole - 1);
+        const end = Math.min(width, right + whole + 1);
+        const to = out[c]! + ((target - first) * width + from) * 8;
+        kernels.addSpan(to, sumsAt + (reach + from) * 8, end - from, whole, weight - outer, outer);
+      }
+    }
+  }
+  return out.map((at) => doubles(at, n));
+}
+
+/** Running sums of a row's shares: `sums[reach + x]` is that of what lies before pixel x. */
+function sumRow(
+  sums: Float64Array,
+  plane: Float32Array | undefined,
+  share: Float32Array,
+  line: number,
+  left: number,
+  right: number,
+  reach: number,
+): void {
+  sums.fill(0, 0, reach + left + 1);
+  let sum = 0;
+  for (let x = left, at = reach + left + 1; x < right; x++, at++) {
+    const s = share[line + x]!;
+    if (s > 0) {
+      const v = plane ? plane[line + x]! : 1;
+      if (v - v === 0) sum += s * v;
+    }
+    sums[at] = sum;
+  }
+  sums.fill(sum, reach + right + 1);
+}

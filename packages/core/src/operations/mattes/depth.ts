@@ -1,0 +1,62 @@
+import { choice, name, number } from '../parameters.ts';
+import { matte } from '../matte.ts';
+import { dataPlanes, skyFrom } from './dataPass.ts';
+import { rampBetween, soft } from './ramp.ts';
+
+const f = Math.fround;
+/** So far from an edge depth may be a mixture: renderers' filters are no wider (common practice, no source). */
+const mixedWithin = 2;
+/** Neighbours whose depths are so many times apart are two sides of an edge, not a slope. */
+const farApart = 1.5;
+
+export const depth = matte({
+  kind: 'depth',
+  title: 'Depth range',
+  does: '1 from the near to the far end of a range of depth, falling off before and behind it. Where depth is averaged at an edge, the shares of both sides count and not a depth between them.',
+  published: 'a ramp over depth; at edges the coverage that an averaged depth implies (common practice, no source)',
+  search: ['distance', 'z', 'near', 'far', 'fog'],
+  parameters: {
+    source: name('source', 'Source'),
+    pass: name('pass', 'Pass', ['depth']),
+    near: number('Near end', 0, [0, 1e9], { soft: [0, 100], step: 0.1, pick: 'data' }),
+    far: number('Far end', 10, [0, 1e9], { soft: [0, 100], step: 0.1, pick: 'data' }),
+    before: number('Softness before', 1, [0, 1e9], { soft: [0, 50], step: 0.1 }),
+    behind: number('Softness behind', 1, [0, 1e9], { soft: [0, 50], step: 0.1 }),
+    soft,
+    none: choice(
+      'Sky is',
+      [
+        ['far', 'behind all'],
+        ['outside', 'outside'],
+        ['zero', 'behind all, stored as 0'],
+      ],
+      'far',
+    ),
+  },
+  planes: (values, place) => dataPlanes(values, place, 1),
+  reach: () => mixedWithin,
+  run({ heap, to, planes, values, width, top, end, fromTop, fromEnd }) {
+    const { near, far, before, behind, soft: between, none } = values;
+    const from = heap.floats(planes[0]![0], (fromEnd - fromTop) * width);
+    const plane = heap.floats(to, (end - top) * width);
+    const told = (d: number) => (d !== d || (none === 'zero' && d === 0) ? Infinity : d);
+    const value = (d: number) => {
+      if (d >= skyFrom && none === 'outside') return 0;
+      return rampBetween(d, near - before, near, between) * (1 - rampBetween(d, far, far + behind, between));
+    };
+    for (let y = top; y < end; y++)
+      for (let x = 0; x < width; x++) {
+        let [low, high] = [Infinity, -Infinity];
+        for (let v = Math.max(fromTop, y - mixedWithin); v <= Math.min(fromEnd - 1, y + mixedWithin); v++)
+          for (let u = Math.max(0, x - mixedWithin); u <= Math.min(width - 1, x + mixedWithin); u++) {
+            const d = told(from[(v - fromTop) * width + u]!);
+            if (d < low) low = d;
+            if (d > high) high = d;
+          }
+        const d = told(from[(y - fromTop) * width + x]!);
+        const jumps = high > farApart * low && high < Infinity && d > low && d < high;
+        const share = jumps ? (d - low) / (high - low) : 0;
+        plane[(y - top) * width + x] = f(jumps ? value(low) + share * (value(high) - value(low)) : value(d));
+      }
+  },
+});

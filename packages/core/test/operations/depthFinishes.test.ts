@@ -1,0 +1,177 @@
+import { describe, expect, test } from '@jest/globals';
+import { compile, entry, evaluated, finish, inputsOf } from './surroundings.ts';
+
+const [width, height] = [96, 48];
+const n = width * height;
+
+/** Evaluates a finish of the pass `light` over planes given by channel. */
+function finished(kind: string, more: object, channel: (name: string, x: number, y: number) => number): Float32Array[] {
+  const plan = compile([entry('light'), finish(kind, { source: 's', pass: 'depth', ...more })], { alphaFrom: null });
+  const samples = (name: string) =>
+    Float32Array.from({ length: n }, (_, i) => channel(name, i % width, Math.floor(i / width)));
+  return evaluated(plan, inputsOf(plan, samples), { width, height });
+}
+
+describe('haze', () => {
+  const colour = [0.5, 0.55, 0.6];
+  test('light falls with distance as the law of Bouguer, Lambert and Beer says, and the haze takes its place', () => {
+    const [density, start] = [0.07, 3];
+    const planes = finished('haze', { density, start, colour }, (name, x) => (name.startsWith('depth') ? x : 2));
+    for (const x of [0, 2, 10, 40, 95]) {
+      const t = Math.exp(-density * Math.max(0, x - start));
+      planes.slice(0, 3).forEach((p, c) => expect(p[20 * width + x]!).toBeCloseTo(2 * t + colour[c]! * (1 - t), 5));
+    }
+  });
+
+  test('the sky is hazed at most, or left clear', () => {
+    const sky = (none: string) =>
+      finished('haze', { density: 1, most: 0.75, colour, none }, (name) =>
+        name.startsWith('depth') ? 1e10 : 2,
+      )[0]![0];
+    expect(sky('far')).toBeCloseTo(2 * 0.25 + 0.5 * 0.75, 5);
+    expect(sky('clear')).toBe(2);
+    expect(
+      finished('haze', { density: 1, colour, none: 'zero' }, (name) => (name.startsWith('depth') ? 0 : 2))[0]![0],
+    ).toBeCloseTo(0.5, 5);
+  });
+
+  // A thing in front of a far ground; its soft edge is two pixels wide, and depth is of one side only, as renderers give it.
+  const edgeAt = 48;
+  const cover = (x: number, y: number) => Math.min(1, Math.max(0, (edgeAt + 0.2 * y - x) / 2 + 0.5));
+  test.each([
+    [1.2, 0.05],
+    [0.05, 1.2],
+    [0.4, 0.38],
+  ])('a soft edge between %f in front and %f behind keeps no rim, whichever side its depth is of', (front, behind) => {
+    for (const limit of [0.02, 0.5, 0.98]) {
+      const planes = finished('haze', { density: 0.05, colour: [0.9, 0.9, 0.9] }, (name, x, y) => {
+        const c = cover(x, y);
+        return name.startsWith('depth') ? (c > limit ? 4 : 200) : c * front + (1 - c) * behind;
+      });
+      const hazed = (v: number, d: number) => v * Math.exp(-0.05 * d) + 0.9 * (1 - Math.exp(-0.05 * d));
+      const [a, b] = [hazed(front, 4), hazed(behind, 200)];
+      for (let y = 6; y < height - 6; y++)
+        for (let x = 20; x < 80; x++) {
+          const v = planes[0]![y * width + x]!;
+          const c = cover(x, y);
+          expect({ x, y, limit, dark: v < Math.min(a, b) * 0.98 }).toEqual({ x, y, limit, dark: false });
+          expect({ x, y, limit, bright: v > Math.max(a, b) * 1.02 }).toEqual({ x, y, limit, bright: false });
+          expect(Math.abs(v - (c * a + (1 - c) * b))).toBeLessThan(0.03);
+        }
+    }
+  });
+
+  test('a pass that is gone is said at its row, and the rest goes on', () => {
+    const plan = compile(
+      [entry('light'), finish('haze', { source: 's', pass: 'nothing' })],
+      {},
+      { leaveOutFaults: true },
+    );
+    expect(plan.faults).toMatchObject([{ message: 'Entry "haze": there is no pass "nothing".' }]);
+  });
+});
+
+describe('blur by focus', () => {
+  const focus = { focus: 10, size: 8, most: 12 };
+  test('light is kept: a point far behind the focus becomes a disc of the same sum', () => {
+    const planes = finished('defocus', { ...focus, blades: 'disc' }, (name, x, y) =>
+      name.startsWith('depth') ? 1e9 : x === 48 && y === 24 ? 100 : 0,
+    );
+    const sum = planes[0]!.reduce((a, b) => a + b, 0);
+    expect(sum).toBeCloseTo(100, 2);
+    // Its radius is the circle of confusion of infinity, shared by the layers beside it.
+    const at = (x: number) => planes[0]![24 * width + x]!;
+    expect(at(48 + 5)).toBeGreaterThan(0.3);
+    expect(at(48 + 8)).toBeGreaterThan(0.1);
+    expect(at(48 + 10)).toBe(0);
+  });
+
+  test.each(['disc', 'six', 'five'])('an even plane stays as it is, with a %s aperture', (blades) => {
+    const planes = finished('defocus', { ...focus, blades }, (name, x) => (name.startsWith('depth') ? 2 + x : 0.7));
+    expect(Math.max(...planes[0]!.map((v) => Math.abs(v - 0.7)))).toBeLessThan(1e-4);
+  });
+
+  test('what lies at the focus stays sharp, and does not bleed into the blur behind it', () => {
+    const planes = finished('defocus', focus, (name, x) =>
+      name.startsWith('depth') ? (x < 48 ? 10 : 1e9) : x < 48 ? 5 : 0.2,
+    );
+    const at = (x: number) => planes[0]![24 * width + x]!;
+    expect(at(40)).toBeCloseTo(5, 4);
+    expect(at(46)).toBeCloseTo(5, 3);
+    // One pixel goes with what lies in front; behind it there is nothing of the bright front.
+    expect(at(50)).toBeCloseTo(0.2, 3);
+    expect(at(60)).toBeCloseTo(0.2, 3);
+  });
+});
+
+describe('grain', () => {
+  const light = 0.18;
+  const noise = (more: object, value = light) =>
+    finished('grain', { amount: 0.1, colour: 1, ...more }, () => value)[1]!.map((v) => v - value);
+  const mean = (p: Float32Array) => p.reduce((a, b) => a + b, 0) / p.length;
+  const spread = (p: Float32Array) => Math.sqrt(p.reduce((a, v) => a + v * v, 0) / p.length);
+
+  test.each([0, 0.7, 1.5])('of size %f has a mean of nothing and the spread that it says', (size) => {
+    const p = noise({ size });
+    // The mean of so many numbers lies within three of its own deviations.
+    expect(Math.abs(mean(p))).toBeLessThan((3 * 0.018 * Math.max(1, 3.6 * size)) / Math.sqrt(n));
+    expect(spread(p) / (0.1 * light)).toBeGreaterThan(size > 1 ? 0.85 : 0.95);
+    expect(spread(p) / (0.1 * light)).toBeLessThan(size > 1 ? 1.15 : 1.05);
+  });
+
+  test('darks carry as much as is said, frames and seeds differ, and the same frame is the same', () => {
+    const relative = (darks: number) => spread(noise({ size: 0, darks }, 0.01)) / spread(noise({ size: 0, darks }));
+    expect(relative(1)).toBeCloseTo(1, 2);
+    expect(relative(0)).toBeCloseTo(0.01 / 0.18, 2);
+    expect(relative(0.6)).toBeCloseTo((0.01 / 0.18) ** 0.4, 2);
+    expect(noise({ seed: 1 })).not.toEqual(noise({ seed: 2 }));
+    expect(noise({})).toEqual(noise({}));
+    const at = (frame: number) => {
+      const plan = compile([entry('light'), finish('grain', {})], { alphaFrom: null }, { frame });
+      return evaluated(
+        plan,
+        inputsOf(plan, () => new Float32Array(n).fill(light)),
+        { width, height },
+      )[0]!;
+    };
+    expect(at(1001)).not.toEqual(at(1002));
+    const [a, b] = [at(1001), at(1002)].map((p) => p.map((v) => v - light));
+    const together = a!.reduce((sum, v, i) => sum + v * b![i]!, 0) / (n * spread(a!) * spread(b!));
+    expect(Math.abs(together)).toBeLessThan(0.06);
+  });
+});
+
+describe('other finishes', () => {
+  test('a vignette leaves the middle and takes its stops in the corners', () => {
+    const [r] = finished('vignette', { stops: -2, inner: 0.2, outer: 1, round: 1 }, () => 1);
+    expect(r![24 * width + 48]).toBeCloseTo(1, 5);
+    expect(r![0]).toBeCloseTo(0.25, 2);
+  });
+
+  test('a median takes out a firefly and leaves edges', () => {
+    const scene = (x: number, y: number) => (x === 30 && y === 20 ? 500 : x < 48 ? 0.1 : 0.9);
+    const [r] = finished('median', { above: 3 }, (_, x, y) => scene(x, y));
+    for (let y = 0; y < height; y++)
+      for (let x = 0; x < width; x++)
+        expect(r![y * width + x]).toBe(Math.fround(x === 30 && y === 20 ? 0.1 : scene(x, y)));
+  });
+
+  test('fringing moves red and blue apart in the corners and leaves green and the middle', () => {
+    const planes = finished('fringe', { size: 3 }, (_, x) => x);
+    expect(planes[1]![10]).toBe(10);
+    expect(planes[0]![24 * width + 47]).toBeCloseTo(47, 1);
+    expect(planes[0]![24 * width + 4]! - planes[2]![24 * width + 4]!).toBeGreaterThan(3);
+  });
+
+  test('a grade is its adjustments on the total, where its matte says', () => {
+    const adjustments = [{ kind: 'gain', enabled: true, master: 2 }];
+    const plan = compile([entry('light'), finish('grade', { adjustments, mix: 0.5, matte: 'm' }), entry('light')], {
+      alphaFrom: null,
+      mattes: { m: { kind: 'brightness', low: 0.4, high: 0.5 } },
+    });
+    const samples = () => Float32Array.from({ length: n }, (_, i) => (i % 2 ? 0.2 : 0.8));
+    const [r] = evaluated(plan, inputsOf(plan, samples), { width, height });
+    expect(r![0]).toBeCloseTo(0.8 * 1.5 + 0.8, 6);
+    expect(r![1]).toBeCloseTo(0.2 + 0.2, 6);
+  });
+});
