@@ -13,6 +13,8 @@ export default defineConfig({
     actionTimeout: 20_000,
     baseURL: process.env.JUNE_URL,
     viewport: { width: 1280, height: 800 },
+    // Nothing slides: a click lands where it was aimed at, however busy the machine is.
+    contextOptions: { reducedMotion: 'reduce' },
     launchOptions: {
       executablePath: '/usr/bin/chromium-headless-shell',
       args: [

@@ -60,12 +60,14 @@ test('tiles, DWAA and mip-maps come in, show their make, and balance; the ACES c
   const dialog = page.getByRole('dialog');
   await dialog.getByLabel('Name').fill('archive');
   await dialog.getByText('ACES container', { exact: true }).click();
+  await expect(dialog.getByText(/SMPTE ST 2065-4/)).toBeVisible();
   await dialog.getByRole('button', { name: 'Keep' }).click();
   const card = page.getByRole('article', { name: 'archive' });
   await card.getByRole('button', { name: 'Write files' }).click();
   await expect(card.getByTestId('run-state')).toHaveText('written');
   await expect(card.getByTestId('read-back')).toContainText('Reads back as shown');
 
+  await expect(card).toContainText('ACES container');
   const written = join(process.env.JUNE_OUTPUT!, 'packed/packed_archive_aces2065-1.1001.exr');
   const header = execFileSync('exrheader', [written], { encoding: 'utf8' });
   expect(header).toMatch(/acesImageContainerFlag \(type int\): 1/);

@@ -51,10 +51,12 @@ const router = createBrowserRouter([
   },
 ]);
 
+const still = matchMedia('(prefers-reduced-motion: reduce)').matches;
+
 function Application() {
   const { theme } = useRoom();
   return (
-    <ConfigProvider theme={themeOf(theme)}>
+    <ConfigProvider theme={themeOf(theme, still)}>
       <AntApp className="app">
         <ServerEvents />
         <Outage />

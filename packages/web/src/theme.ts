@@ -50,13 +50,16 @@ const dim = {
   colorBgSpotlight: '#e0e0e0',
 };
 
-/** The look's tokens for Ant Design; styles/tokens.css carries the same values as custom properties. */
-export function themeOf(room: Room['theme']): ThemeConfig {
+/**
+ * The look's tokens for Ant Design; styles/tokens.css carries the same values as custom properties. `still` is for who asked their
+ * system for less motion: then nothing slides or fades.
+ */
+export function themeOf(room: Room['theme'], still: boolean): ThemeConfig {
   const handle = room === 'light' ? '#1c1c1c' : '#ededed';
   const rail = room === 'light' ? '#bdbdbd' : '#5c5c5c';
   return {
     algorithm: room === 'light' ? antTheme.defaultAlgorithm : antTheme.darkAlgorithm,
-    token: { ...shape, ...(room === 'light' ? light : dim) },
+    token: { ...shape, motion: !still, ...(room === 'light' ? light : dim) },
     components: {
       Button: { primaryShadow: 'none', defaultShadow: 'none' },
       Slider: {
