@@ -1,3 +1,4 @@
+export * from './balance.ts';
 export * from './ledger.ts';
 export * from './match.ts';
 export * from './setUp.ts';

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { balanceSchema } from './balance.ts';
 import { colourKeySchema, variablesSchema } from './library.ts';
 import { ledgerStateSchema } from './ledger.ts';
 import { outputSchema, runSchema } from './output.ts';
@@ -6,18 +7,6 @@ import { matchChoiceChangeSchema, matchStateSchema } from './match.ts';
 import { sourceSchema } from './source.ts';
 import { stageProofsSchema } from './stage.ts';
 import { viewingChangeSchema, viewingSchema } from './viewing.ts';
-
-export const balanceSchema = z.object({
-  frame: z.number().int(),
-  revision: z.number().int(),
-  largest: z.number(),
-  at: z.tuple([z.number(), z.number()]),
-  mean: z.number(),
-  share: z.number(),
-  overShare: z.number(),
-  balanced: z.boolean(),
-});
-export type BalanceProof = z.infer<typeof balanceSchema>;
 
 export const shotSummarySchema = z.object({
   id: z.string(),
@@ -87,5 +76,3 @@ export const shotChangeSchema = z
   })
   .partial();
 export type ShotChange = z.infer<typeof shotChangeSchema>;
-
-export const balanceRequestSchema = z.object({ frame: z.number().int() });

@@ -8,7 +8,7 @@ import { addSource } from '../src/intake/bringIn.ts';
 import { describeSource } from '../src/intake/sourceState.ts';
 import { MediaFolders } from '../src/media/mediaFolders.ts';
 import { proveBalance } from '../src/shots/balance.ts';
-import { rebuildLedger, saveLedger } from '../src/shots/ledger.ts';
+import { rebuildSource, saveLedger } from '../src/shots/ledger.ts';
 import { createShot, requireShot, requireSource } from '../src/shots/shotRows.ts';
 import { readShot } from '../src/shots/shots.ts';
 import { landingFacts } from './landing.ts';
@@ -35,7 +35,7 @@ beforeEach(async () => {
   const { db } = connection;
   shot = await createShot(db, 'Landing');
   source = await addSource(db, shot, 'media/landing', 'landing.####.exr', { facts: landingFacts, guess: 'ACEScg' });
-  const ledger = rebuildLedger(describeSource(await requireSource(db, source)), 'components');
+  const ledger = rebuildSource(describeSource(await requireSource(db, source)), 'components');
   await saveLedger(db, shot, 0, ledger, 'built');
 });
 

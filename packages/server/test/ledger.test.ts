@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
 import type { LedgerDocument } from '@june-haze/core';
 import type { Connection } from '../src/database/connect.ts';
-import { ledgerState, rebuildLedger, saveLedger, stepLedger } from '../src/shots/ledger.ts';
+import { ledgerState, rebuildSource, saveLedger, stepLedger } from '../src/shots/ledger.ts';
 import { createShot } from '../src/shots/shotRows.ts';
 import { landingSource } from './landing.ts';
 import { openTestDatabase } from './testDatabase.ts';
@@ -94,7 +94,7 @@ describe('building from a source', () => {
     ['lights', ['light_sun']],
     ['beauty', ['beauty']],
   ] as const)('%s', (by, wanted) => {
-    const { entries, balanceAgainst, alphaFrom } = rebuildLedger(landingSource(), by);
+    const { entries, balanceAgainst, alphaFrom } = rebuildSource(landingSource(), by);
     expect(entries.map((e) => e.kind === 'pass' && e.pass)).toEqual(wanted);
     expect(balanceAgainst?.pass).toBe('beauty');
     // Alpha comes once, from the beauty.
@@ -102,7 +102,7 @@ describe('building from a source', () => {
   });
 
   test('a source without such passes is refused by name', () => {
-    expect(() => rebuildLedger(landingSource({ passes: [] }), 'lights')).toThrow(
+    expect(() => rebuildSource(landingSource({ passes: [] }), 'lights')).toThrow(
       'landing.####.exr has no light groups',
     );
   });

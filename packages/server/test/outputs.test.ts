@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { sourceReadingSchema, type OutputSettings, type Shot } from '@june-haze/contract';
 import { outputFolderOf, outputPattern, preCheck } from '../src/shots/outputs.ts';
-import { rebuildLedger } from '../src/shots/ledger.ts';
+import { rebuildSource } from '../src/shots/ledger.ts';
 import { landingShot, landingSource, masterSettings, plainViewing } from './landing.ts';
 
 let folder: string;
@@ -36,7 +36,7 @@ test('shots of any alphabet have folders of their own', () => {
 
 describe('pre-check', () => {
   const source = landingSource({ damaged: [{ frame: 1002, message: 'ends early' }] });
-  const document = rebuildLedger(source, 'components');
+  const document = rebuildSource(source, 'components');
   const ledger = { ...landingShot().ledger, document };
   const texts = (shot: Shot, change: Partial<OutputSettings> = {}) =>
     preCheck(shot, shown(change), 'landing/x.####.exr', folder, colours).items.map((i) => `${i.weight}: ${i.text}`);

@@ -10,7 +10,7 @@ import type { Connection } from '../src/database/connect.ts';
 import { MediaFolders } from '../src/media/mediaFolders.ts';
 import { queueLogger } from '../src/runs/queueLog.ts';
 import { Runs } from '../src/runs/runs.ts';
-import { ledgerState, rebuildLedger, saveLedger } from '../src/shots/ledger.ts';
+import { ledgerState, rebuildSource, saveLedger } from '../src/shots/ledger.ts';
 import { describeSource } from '../src/intake/sourceState.ts';
 import { createShot, requireShot, requireSource } from '../src/shots/shotRows.ts';
 import { readShot } from '../src/shots/shots.ts';
@@ -52,7 +52,7 @@ beforeEach(async () => {
     guess: 'ACEScg',
   });
   const source = describeSource(await requireSource(connection.db, id));
-  await saveLedger(connection.db, shot, 0, rebuildLedger(source, 'components'), 'built');
+  await saveLedger(connection.db, shot, 0, rebuildSource(source, 'components'), 'built');
   ({ id: output } = await connection.db
     .insertInto('outputs')
     .values({ shot_id: shot, settings: JSON.stringify(masterSettings) })

@@ -65,7 +65,7 @@ test('several are added at once, in the order in which they were chosen, with re
   expect(document.entries.map((e) => [e.kind, e.name, 'operation' in e && e.operation])).toEqual([
     ['pass', 'Light sun', 'plus'],
     ['fill', 'Fill', 'over'],
-    ['pass', 'Diffuse direct', 'plus'],
+    ['pass', 'Diffuse, direct', 'plus'],
   ]);
   expect(new Set(document.entries.map((e) => e.id)).size).toBe(3);
   expect(words).toBe('added light_sun, a fill, diffuse_direct');

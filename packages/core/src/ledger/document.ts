@@ -132,6 +132,11 @@ export function sourcesOf(
   return used;
 }
 
+/** Entries with each changed, those of subtotals before the subtotal itself. */
+export function changeRows(entries: readonly Entry[], change: (entry: Entry) => Entry): Entry[] {
+  return entries.map((e) => change(e.kind === 'subtotal' ? { ...e, entries: changeRows(e.entries, change) } : e));
+}
+
 /** All entries, subtotals before their own. */
 export function* walkEntries(entries: readonly Entry[]): Generator<Entry> {
   for (const entry of entries) {

@@ -31,10 +31,12 @@ export interface StripJob {
   /** Opens a part of a source's frame; each is opened once and closed at the end. */
   readonly open: (sourceId: string, part: number) => Promise<OpenPart>;
   readonly statistics?: boolean;
+  /** Totals that are evaluated in place of the plan's own, over its inputs; see `rowsAlone`. */
+  readonly totals?: readonly Plan[];
   /** What planes of a strip and the work on them may take, about, in bytes. */
   readonly memory?: number;
-  /** Called with finished rows in order, from the top; see `Evaluation.onBand`. */
-  readonly onBand: (row: number, rows: number, total: Quad, heap: Heap) => void;
+  /** Called with finished rows in order, from the top, of each total; see `Evaluation.onBand`. */
+  readonly onBand: (row: number, rows: number, total: Quad, heap: Heap, which: number) => void;
   /** Called when a strip is finished, before the next is read: who writes may write it. */
   readonly onStrip?: (top: number, end: number) => Promise<void>;
 }
@@ -66,17 +68,19 @@ export async function evaluateStrips(job: StripJob): Promise<LedgerSummary | und
     for (let top = 0; top < height; top += each) {
       const end = Math.min(height, top + each);
       const planes = await inputs.read(neededRows(plan, { top, end, height, level: 0 }));
-      const found = evaluate(plan, heap, {
-        width,
-        height,
-        firstRow: top,
-        rows: end - top,
-        inputs: planes,
-        whole,
-        ...(job.statistics ? { statistics: true } : {}),
-        onBand: (row, rows, total, h) => job.onBand(top + row, rows, total, h),
-      });
-      if (found) statistics.push(found);
+      for (const [which, evaluated] of (job.totals ?? [plan]).entries()) {
+        const found = evaluate(evaluated, heap, {
+          width,
+          height,
+          firstRow: top,
+          rows: end - top,
+          inputs: planes,
+          whole,
+          ...(job.statistics ? { statistics: true } : {}),
+          onBand: (row, rows, total, h) => job.onBand(top + row, rows, total, h, which),
+        });
+        if (found) statistics.push(found);
+      }
       await job.onStrip?.(top, end);
     }
     return job.statistics ? summarise(plan, statistics) : undefined;

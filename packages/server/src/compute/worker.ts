@@ -75,6 +75,9 @@ export const measureOne = (task: { source: Parameters<typeof measureSource>[0]; 
 export const makeThumbnail = (task: ThumbnailTask) => thumbnail(task);
 export const writeOneFrame = (task: WriteTask) => writeFrame(task);
 
+export { tryLedger } from './tryLedger.ts';
+export { findBalanceFaults } from './sampleParts.ts';
+
 export async function balanceFrame(task: BalanceTask) {
   const { summary } = await evaluateFrame(task.plan, task.files, true, task, () => undefined);
   return summary!;

@@ -13,7 +13,7 @@ import type { Db } from '../database/connect.ts';
 import type { Events } from '../events.ts';
 import { addItem } from '../library/items.ts';
 import type { MediaFolders } from '../media/mediaFolders.ts';
-import { rebuildLedger, saveLedger } from '../shots/ledger.ts';
+import { rebuildSource, saveLedger } from '../shots/ledger.ts';
 import { addSource, bringIn, firstLook } from '../intake/bringIn.ts';
 import type { Checks } from '../intake/checks.ts';
 import { describeSource } from '../intake/sourceState.ts';
@@ -208,7 +208,7 @@ export class DemoMaker {
       const sourceId = await addSource(this.db, shotId, place, pattern, examined);
       const source = describeSource(await requireSource(this.db, sourceId));
       await this.takeConfig(shotId);
-      await saveLedger(this.db, shotId, 0, rebuildLedger(source, 'components'), 'built from components');
+      await saveLedger(this.db, shotId, 0, rebuildSource(source, 'components'), 'built from components');
       if (whole) await this.beginWhole(sourceId, shotId);
     }
     this.events.send({ kind: 'shelf' });

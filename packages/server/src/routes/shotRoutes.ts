@@ -1,16 +1,20 @@
 import { Router } from 'express';
 import {
   balanceRequestSchema,
+  frameQuerySchema,
   ledgerChangeSchema,
   ledgerStepSchema,
   newShotSchema,
   shotChangeSchema,
 } from '@june-haze/contract';
+import { isRebuildWay } from '@june-haze/core';
 import type { Context } from '../context.ts';
 import { RequestError } from '../errors.ts';
 import { changeShot } from '../shots/changeShot.ts';
 import { proveBalance } from '../shots/balance.ts';
-import { rebuildLedger, saveLedger, stepLedger } from '../shots/ledger.ts';
+import { explainBalance } from '../shots/balanceFaults.ts';
+import { startingPoints } from '../shots/startingPoints.ts';
+import { rebuildSource, saveLedger, stepLedger } from '../shots/ledger.ts';
 import { describeSource } from '../intake/sourceState.ts';
 import { beginShot } from '../shots/setUps.ts';
 import { requireShot, requireSource } from '../shots/shotRows.ts';
@@ -77,13 +81,24 @@ export function shotRoutes(context: Context): Router {
   router.post('/shots/:id/ledger/rebuild', async (request, response) => {
     const { base } = ledgerStepSchema.parse(request.body);
     const by = String(request.query.by ?? 'components');
-    if (by !== 'components' && by !== 'lights' && by !== 'beauty')
-      throw new RequestError(400, `"${by}" is no way to rebuild.`);
+    if (!isRebuildWay(by)) throw new RequestError(400, `"${by}" is no way to rebuild.`);
     const shot = await requireShot(db, request.params.id);
     const source = describeSource(await requireSource(db, String(request.query.source)));
-    await saveLedger(db, shot.id, base, rebuildLedger(source, by), `built from ${by}`);
+    await saveLedger(db, shot.id, base, rebuildSource(source, by), `built from ${by}`);
     changed(shot.id);
     response.json(await answer(shot.id));
+  });
+
+  router.get('/shots/:id/starts', async (request, response) => {
+    const { frame } = frameQuerySchema.parse(request.query);
+    const { id } = await requireShot(db, request.params.id);
+    response.json(await startingPoints(context, id, frame));
+  });
+
+  router.get('/shots/:id/balance/faults', async (request, response) => {
+    const { frame } = frameQuerySchema.parse(request.query);
+    const { id } = await requireShot(db, request.params.id);
+    response.json(await explainBalance(context, id, frame));
   });
 
   router.post('/shots/:id/balance', async (request, response) => {

@@ -1,23 +1,12 @@
+import { asCame, changesPasses, type Balance, type LedgerDocument, type Plan } from '@june-haze/core';
 import { isDeepStrictEqual } from 'node:util';
 import type { BalanceProof } from '@june-haze/contract';
-import type { ComputePool } from '../compute/pool.ts';
-import type { MediaFolders } from '../media/mediaFolders.ts';
-import type { Plan } from '@june-haze/core';
-import type { Db } from '../database/connect.ts';
 import { RequestError } from '../errors.ts';
 import { stampsOfFrames } from '../intake/fileStamps.ts';
 import type { SourceRow } from '../intake/sourceState.ts';
-import { colourKey } from '../library/items.ts';
-import { frameFiles, planOf } from './plan.ts';
+import { frameOfLedger, type LedgerPlaces } from './frameOfLedger.ts';
+import { ledgerState } from './ledger.ts';
 import { requireShot, type ShotRow } from './shotRows.ts';
-import { readShot } from './shots.ts';
-
-interface BalancePlaces {
-  readonly db: Db;
-  readonly pool: ComputePool;
-  readonly media: MediaFolders;
-  readonly places: { readonly libraryFolder: string };
-}
 
 /** What says which files are read and how, beside what the plan holds of a source. */
 const readings = (rows: readonly SourceRow[]) =>
@@ -27,31 +16,29 @@ const readings = (rows: readonly SourceRow[]) =>
  * Balances the ledger against its beauty over one frame, and keeps the proof unless the shot changed meanwhile: a proof speaks of the
  * ledger, spaces, readings and config it was computed from. Throws a 400 RequestError without a beauty to balance against.
  */
-export async function proveBalance(context: BalancePlaces, shotId: string, frame: number): Promise<BalanceProof> {
-  const { db, media, places, pool } = context;
+export async function proveBalance(context: LedgerPlaces, shotId: string, frame: number): Promise<BalanceProof> {
+  const { db, pool } = context;
   const row = await requireShot(db, shotId);
-  const { ledger, width, height } = await readShot(db, row);
-  const planNow = async (by: Db, shot: ShotRow) => {
-    const colour = { key: await colourKey(by, shot, ledger.document), folder: places.libraryFolder };
-    return planOf(by, pool, colour, shot.id, ledger.document, shot.working_space, {
-      frame,
-      size: { width, height },
-    });
-  };
-  const { plan, rows } = await planNow(db, row);
+  const { revision, document } = await ledgerState(db, shotId);
+  const { plan, rows, files: paths, width, height } = await frameOfLedger(context, row, document, frame);
   if (!plan.balance) throw new RequestError(400, 'The ledger has no beauty pass to balance against.');
   const files = await stampsOfFrames(db, used(plan, rows), frame, frame);
-  const paths = await frameFiles(media, plan, rows, frame);
   const { balance } = await pool.run('balanceFrame', { plan, files: paths, width, height });
-  const proof: BalanceProof = { ...balance!, at: [...balance!.at], frame, revision: ledger.revision };
+  const plain = changesPasses(document) ? asCame(document) : undefined;
+  const proof: BalanceProof = {
+    ...figuresOf(balance),
+    ...(plain ? { asCame: await figuresAsCame(context, row, plain, frame) } : {}),
+    frame,
+    revision,
+  };
   await db.transaction().execute(async (t) => {
     const shot = await requireShot(t, shotId, 'locked');
-    if (shot.ledger_head !== ledger.revision) return;
-    const now = await planNow(t, shot);
+    if (shot.ledger_head !== revision) return;
+    const now = await frameOfLedger({ ...context, db: t }, shot, document, frame);
     if (!isDeepStrictEqual([now.plan, readings(now.rows)], [plan, readings(rows)])) return;
     const stamps = await stampsOfFrames(t, used(now.plan, now.rows), frame, frame);
     if (!isDeepStrictEqual(stamps, files)) return;
-    const kept = { revision: ledger.revision, files: JSON.stringify(files), proof: JSON.stringify(proof) };
+    const kept = { revision, files: JSON.stringify(files), proof: JSON.stringify(proof) };
     await t
       .insertInto('balances')
       .values({ shot_id: shotId, frame, ...kept })
@@ -60,6 +47,14 @@ export async function proveBalance(context: BalancePlaces, shotId: string, frame
   });
   return proof;
 }
+
+async function figuresAsCame(context: LedgerPlaces, row: ShotRow, document: LedgerDocument, frame: number) {
+  const { plan, files, width, height } = await frameOfLedger(context, row, document, frame);
+  const { balance } = await context.pool.run('balanceFrame', { plan, files, width, height });
+  return figuresOf(balance);
+}
+
+const figuresOf = (balance: Balance | undefined) => ({ ...balance!, at: [...balance!.at] as [number, number] });
 
 /** The rows of the sources that a plan reads. */
 const used = (plan: Plan, rows: readonly SourceRow[]) =>

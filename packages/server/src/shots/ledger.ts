@@ -1,5 +1,4 @@
-import { walkEntries, type Entry, type LedgerDocument, type Pass } from '@june-haze/core';
-import { componentRoles } from '@june-haze/core';
+import { rebuildLedger, walkEntries, type LedgerDocument, type RebuildWay } from '@june-haze/core';
 import type { LedgerState, Source } from '@june-haze/contract';
 import { randomUUID } from 'node:crypto';
 import type { Db } from '../database/connect.ts';
@@ -102,39 +101,10 @@ export async function stepLedger(db: Db, shotId: string, base: number, direction
   });
 }
 
-const titles: Partial<Record<Pass['role'], string>> = {
-  'diffuse-direct': 'Diffuse, direct',
-  'diffuse-indirect': 'Diffuse, indirect',
-  'specular-direct': 'Specular, direct',
-  'specular-indirect': 'Specular, indirect',
-};
-
-/** A ledger that rebuilds a source's beauty from its components, light groups, or the beauty itself. */
-export function rebuildLedger(source: Source, by: 'components' | 'lights' | 'beauty'): LedgerDocument {
-  const beauty = source.passes.find((p) => p.role === 'beauty');
-  const wanted = source.passes.filter((p) =>
-    by === 'beauty' ? p === beauty : by === 'lights' ? p.role === 'light-group' : componentRoles.has(p.role),
-  );
-  if (!wanted.length)
-    throw new RequestError(
-      400,
-      `${source.name} has no ${by === 'lights' ? 'light groups' : by === 'beauty' ? 'beauty pass' : 'light components'} to build from.`,
-    );
-  const entries = wanted.map((pass): Entry => {
-    const plain = pass.name.replace(/[_.]+/g, ' ');
-    return {
-      id: randomUUID(),
-      kind: 'pass',
-      name: titles[pass.role] ?? plain.charAt(0).toUpperCase() + plain.slice(1),
-      sourceId: source.id,
-      pass: pass.name,
-      enabled: true,
-      operation: 'plus',
-      mix: 1,
-      adjustments: [],
-    };
-  });
-  // Alpha belongs to the whole: the total begins with the beauty's.
-  const whole = beauty && { sourceId: source.id, pass: beauty.name };
-  return { version: 1, entries, ...(whole ? { alphaFrom: whole, balanceAgainst: whole } : {}) };
+/** A ledger that rebuilds a source's beauty from its components, light groups, or the beauty itself. Throws a 400 RequestError for a source without such passes. */
+export function rebuildSource(source: Source, by: RebuildWay): LedgerDocument {
+  const document = rebuildLedger(source, by, randomUUID);
+  if (document) return document;
+  const wanted = { lights: 'light groups', beauty: 'beauty pass', components: 'light components' }[by];
+  throw new RequestError(400, `${source.name} has no ${wanted} to build from.`);
 }

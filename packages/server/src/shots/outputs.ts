@@ -1,6 +1,14 @@
 import { existsSync, readdirSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
-import { arePlainLevels, bakedLooks, findSpace, nameOfFrame, sourcesOf, walkEntries } from '@june-haze/core';
+import {
+  arePlainLevels,
+  bakedLooks,
+  findSpace,
+  nameOfFrame,
+  shareWords,
+  sourcesOf,
+  walkEntries,
+} from '@june-haze/core';
 import {
   outputSettingsSchema,
   type OutputSettings,
@@ -197,8 +205,7 @@ export function preCheck(
       add('warning', `The viewing exposure of ${exposure.toFixed(1)} stops is baked into these files.`);
   }
   const off = shot.balances.filter((b) => !b.balanced).map((b) => b.share);
-  if (off.length)
-    add('note', `The total differs from the beauty by ${(Math.max(...off) * 100).toFixed(1)} %, as built.`);
+  if (off.length) add('note', `The total differs from the beauty by ${shareWords(Math.max(...off))}, as built.`);
   const existing = filesInTheWay(outputFolder, pattern, settings).length;
   if (existing)
     add('warning', `${existing} ${existing === 1 ? 'file is' : 'files are'} already there and would be replaced.`);

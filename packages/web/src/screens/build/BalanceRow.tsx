@@ -1,10 +1,13 @@
-import { memo } from 'react';
+import { memo, useState } from 'react';
 import { Button } from 'antd';
-import type { Balance } from '@june-haze/core';
-import type { BalanceProof } from '@june-haze/contract';
+import { shareWords, type Balance, type BalanceFault } from '@june-haze/core';
+import type { BalanceProof, Shot } from '@june-haze/contract';
+import { BalanceFaultList } from './BalanceFaultList.tsx';
 import { ProofMark } from '../../proof/ProofMark.tsx';
 
 interface Props {
+  shot: Shot;
+  frame: number;
   /** Computed here for what is shown now. */
   live: Balance | undefined;
   /** Computed on the server and stored, for the revision in force and this frame. */
@@ -14,12 +17,13 @@ interface Props {
   against: string | undefined;
   where: boolean;
   onWhere: (where: boolean) => void;
+  onMend: (fault: BalanceFault) => void;
 }
 
-const percent = (x: number) => `${(x * 100).toFixed(x !== 0 && x < 0.001 ? 4 : 1)} %`;
-
 /** The double-ruled bottom row: the total against the beauty, what is left over, and where. */
-export const BalanceRow = memo(function BalanceRow({ live, stored, failure, against, where, onWhere }: Props) {
+export const BalanceRow = memo(function BalanceRow(props: Props) {
+  const { shot, frame, live, stored, failure, against, where, onWhere, onMend } = props;
+  const [why, setWhy] = useState(false);
   if (!against) {
     return (
       <div className="balance" data-testid="balance">
@@ -29,39 +33,62 @@ export const BalanceRow = memo(function BalanceRow({ live, stored, failure, agai
     );
   }
   const figures = live ?? stored;
-  const state = !figures ? 'unproved' : figures.balanced ? 'proved' : 'differs';
+  // What was done with the passes since is no fault: the proof is that they balance as they came.
+  const asCame = figures && !figures.balanced ? stored?.asCame : undefined;
+  const well = figures?.balanced === true || asCame?.balanced === true;
+  const state = !figures ? 'unproved' : well ? 'proved' : 'differs';
+  const asks = stored !== undefined && !stored.balanced && !stored.asCame?.balanced;
   return (
-    <div className="balance" data-testid="balance">
-      <span className="strong" style={{ fontSize: 17, textAlign: 'center' }}>
-        =
-      </span>
-      <div style={{ lineHeight: '17px', minWidth: 0 }}>
-        <div style={{ display: 'flex', gap: 6, alignItems: 'center' }}>
-          <span className="strong">Total</span>
-          <span className="quiet">against {against}</span>
-          <ProofMark state={state} />
-          <span>
-            {!figures ? 'not compared yet' : figures.balanced ? 'balanced' : `off by ${percent(figures.share)}`}
-          </span>
+    <>
+      {asks && why && (
+        <div className="balance-why">
+          <BalanceFaultList shot={shot} frame={frame} onMend={onMend} />
         </div>
-        {failure !== undefined && (
-          <div className="small" role="status">
-            Not stored: {failure}
+      )}
+      <div className="balance" data-testid="balance">
+        <span className="strong" style={{ fontSize: 17, textAlign: 'center' }}>
+          =
+        </span>
+        <div style={{ lineHeight: '17px', minWidth: 0 }}>
+          <div style={{ display: 'flex', gap: 6, alignItems: 'center' }}>
+            <span className="strong">Total</span>
+            <span className="quiet">against {against}</span>
+            <ProofMark state={state} />
+            <span>
+              {!figures
+                ? 'not compared yet'
+                : figures.balanced
+                  ? 'balanced'
+                  : asCame?.balanced
+                    ? `balanced as it came; changed by ${shareWords(figures.share)}`
+                    : `off by ${shareWords(figures.share)}`}
+            </span>
           </div>
+          {failure !== undefined && (
+            <div className="small" role="status">
+              Not stored: {failure}
+            </div>
+          )}
+          {figures && (
+            <div className="number quiet clip" style={{ fontSize: 11.5 }}>
+              largest {figures.largest.toPrecision(3)} at {figures.at[0]}, {figures.at[1]} · mean{' '}
+              {figures.mean.toPrecision(2)}
+              <br />
+              {shareWords(figures.overShare)} of pixels beyond half rounding
+            </div>
+          )}
+        </div>
+        {asks ? (
+          <Button size="small" aria-expanded={why} onClick={() => setWhy(!why)}>
+            Why
+          </Button>
+        ) : (
+          <span className="quiet small">{stored ? 'stored' : ''}</span>
         )}
-        {figures && (
-          <div className="number quiet clip" style={{ fontSize: 11.5 }}>
-            largest {figures.largest.toPrecision(3)} at {figures.at[0]}, {figures.at[1]} · mean{' '}
-            {figures.mean.toPrecision(2)}
-            <br />
-            {percent(figures.overShare)} of pixels beyond half rounding
-          </div>
-        )}
+        <Button size="small" type={where ? 'primary' : 'default'} aria-pressed={where} onClick={() => onWhere(!where)}>
+          {where ? 'Show total' : 'Show where'}
+        </Button>
       </div>
-      <span className="quiet small">{stored ? 'stored' : ''}</span>
-      <Button size="small" type={where ? 'primary' : 'default'} aria-pressed={where} onClick={() => onWhere(!where)}>
-        {where ? 'Show total' : 'Show where'}
-      </Button>
-    </div>
+    </>
   );
 });

@@ -4,7 +4,9 @@ import {
   documentOf,
   isKeyed,
   lookFilesOf,
+  mend,
   planSource,
+  type BalanceFault,
   type ColourKey,
   type Entry,
   type LedgerDocument,
@@ -12,7 +14,7 @@ import {
   type Plan,
   type ShotColour,
 } from '@june-haze/core';
-import type { Shot } from '@june-haze/contract';
+import type { Shot, StartingPoint } from '@june-haze/contract';
 import { Redo2, Undo2 } from 'lucide-react';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useShotColour } from '../../api/colour.ts';
@@ -30,10 +32,12 @@ import { Viewer, type ViewerHandle } from '../../viewer/Viewer.tsx';
 import { AddEntry } from './AddEntry.tsx';
 import { BalanceRow } from './BalanceRow.tsx';
 import { LedgerList } from './LedgerList.tsx';
+import { newId } from './newId.ts';
 import { InWords } from './InWords.tsx';
 import { AdjustmentContext, type AtAdjustment } from './atAdjustment.ts';
 import { PickContext, type PickFrom, type PickInPicture } from './picking.ts';
 import { PlacingContext } from './placing.ts';
+import { StartPoints } from './StartPoints.tsx';
 import { useBalance } from './useBalance.ts';
 import { useLedger } from './useLedger.ts';
 import { usePlacing } from './usePlacing.ts';
@@ -60,6 +64,16 @@ function pickedFrom(from: Exclude<PickFrom, { kind: 'total' }>, whole: LedgerDoc
   if (from.kind === 'pass') return documentOf(whole, from);
   const alone = { ...from.entry, enabled: true, operation: 'replace', mix: 1, matte: null } as Entry;
   return { version: 2, entries: [alone], mattes: whole.mattes ?? {}, alphaFrom: null };
+}
+
+/** What is looked at before there is a ledger. */
+function beginningOf({ sources }: Shot): SightChoice {
+  // As the ways to begin are ordered: what came in most passes first.
+  for (const { id, reading, passes } of [...sources].sort((a, b) => b.passes.length - a.passes.length)) {
+    const beauty = reading.use === 'plate' ? passes.find((p) => p.role === 'beauty') : undefined;
+    if (beauty) return { of: { kind: 'pass', sourceId: id, pass: beauty.name } };
+  }
+  return total;
 }
 
 /** How wide the shot's pixels are beside their height: those of the first source that has its size. */
@@ -130,6 +144,20 @@ export function Build() {
     const answer = plans && (await viewer.current?.pick(plans));
     return answer && { values: answer.working, place: answer.place };
   }, []);
+  // An empty ledger is no black picture: it is the beauty, not yet taken apart.
+  const start = useSame(beginningOf(shot));
+  const beginWith = useCallback(
+    (way: StartingPoint) => save(way.document, `began with ${way.title}`.slice(0, 200)),
+    [save],
+  );
+  const mendBalance = useCallback(
+    (fault: BalanceFault) => {
+      const { document: whole } = latest.current;
+      const of = whole.balanceAgainst?.sourceId;
+      if (of !== undefined) save(mend(whole, fault, of, newId), `mended ${fault.pass}`);
+    },
+    [save],
+  );
   const { placing, drag } = usePlacing(shot, showPlaced);
 
   useCommand({ name: 'Undo', keys: 'mod+z', run: () => step('undo'), enabled: canUndo });
@@ -156,7 +184,7 @@ export function Build() {
               colourKey={colourKey}
               pixelAspect={shotAspect(shot)}
               frame={playback.frame}
-              main={total}
+              main={document.entries.length ? total : start}
               blocked={problem !== undefined}
               show={where && plan?.balance ? 'difference' : 'total'}
               row={chosen}
@@ -204,13 +232,7 @@ export function Build() {
                   {problem}
                 </div>
               )}
-              {document.entries.length === 0 && (
-                <div className="empty">
-                  {shot.sources.length
-                    ? 'The ledger is empty. Add an entry, or build the picture from the passes of a source.'
-                    : 'Bring a source in first: Intake.'}
-                </div>
-              )}
+              {document.entries.length === 0 && <StartPoints shot={shot} frame={restedFrame} onBegin={beginWith} />}
               <AdjustmentContext value={setAdjustment}>
                 <PickContext value={pick}>
                   <PlacingContext value={placing}>
@@ -231,12 +253,15 @@ export function Build() {
               </AdjustmentContext>
             </div>
             <BalanceRow
+              shot={shot}
+              frame={restedFrame}
               live={summary?.balance}
               stored={stored}
               failure={failure}
               against={saved.balanceAgainst?.pass}
               where={where}
               onWhere={setWhere}
+              onMend={mendBalance}
             />
           </section>
         }

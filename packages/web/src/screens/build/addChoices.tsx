@@ -3,14 +3,15 @@ import {
   dataRoles,
   finishes,
   findFinish,
+  passRow,
   type Entry,
   type Finish,
   type LedgerDocument,
-  type PassEntry,
 } from '@june-haze/core';
 import type { Shot, Source } from '@june-haze/contract';
 import { thumbnailUrl } from '../../api/thumbnail.ts';
 import type { Choice } from '../../picker/Picker.tsx';
+import { newId } from './newId.ts';
 import { startingValues } from './startingValues.ts';
 import { SmallPicture } from '../../pictures/SmallPicture.tsx';
 
@@ -24,11 +25,6 @@ export type Addition =
 const keyOf = (a: Addition): string => JSON.stringify(a);
 export const additionOf = (key: string): Addition => JSON.parse(key) as Addition;
 
-/** A pass's name as an entry's: `light_sun` is "Light sun". */
-function readable(pass: string): string {
-  const plain = pass.replace(/[_.]+/g, ' ');
-  return plain.charAt(0).toUpperCase() + plain.slice(1);
-}
 const roleWords = (role: string) => role.replace(/-(direct|indirect)$/, ', $1').replaceAll('-', ' ');
 const rebuildWords = { components: 'light components', lights: 'light groups', beauty: 'the beauty pass' } as const;
 
@@ -79,28 +75,24 @@ export function addChoices(shot: Shot, frame: number): Choice[] {
 }
 
 const common = (name: string) => ({
-  id: crypto.randomUUID(),
+  id: newId(),
   name,
   enabled: true,
   operation: 'plus' as const,
   mix: 1,
   adjustments: [],
 });
-const passEntry = ({ sourceId, pass }: { sourceId: string; pass: string }): PassEntry => ({
-  ...common(readable(pass)),
-  kind: 'pass',
-  sourceId,
-  pass,
-});
-
 function entriesOf(addition: Addition, again: boolean, shot: Shot): Entry[] {
   switch (addition.kind) {
     case 'pass': {
-      if (!again) return [passEntry(addition)];
-      const name = readable(addition.pass);
+      const { sourceId, pass: name } = addition;
+      const pass = shot.sources.find((s) => s.id === sourceId)?.passes.find((p) => p.name === name);
+      const row = () => passRow(newId(), sourceId, pass ?? { name, role: 'other' });
+      if (!again) return [row()];
+      const [out, back] = [row(), row()];
       return [
-        { ...passEntry(addition), name: `${name} out`, operation: 'minus' },
-        { ...passEntry(addition), name: `${name} back` },
+        { ...out, name: `${out.name} out`, operation: 'minus' },
+        { ...back, name: `${back.name} back` },
       ];
     }
     case 'fill':
@@ -110,7 +102,7 @@ function entriesOf(addition: Addition, again: boolean, shot: Shot): Entry[] {
     case 'finish': {
       const { title, parameters, adjusts } = findFinish(addition.finish)!;
       const own = {
-        id: crypto.randomUUID(),
+        id: newId(),
         name: title,
         enabled: true,
         mix: 1,
@@ -121,6 +113,20 @@ function entriesOf(addition: Addition, again: boolean, shot: Shot): Entry[] {
     case 'rebuild':
       return [];
   }
+}
+
+/** What a ledger is balanced against that names nothing yet: the beauty of the render that its first part is of. */
+function againstBeauty(
+  { balanceAgainst }: LedgerDocument,
+  additions: readonly Addition[],
+  shot: Shot,
+): Pick<LedgerDocument, 'balanceAgainst'> {
+  if (balanceAgainst) return {};
+  for (const { sourceId, pass } of additions.filter((a) => a.kind === 'pass')) {
+    const beauty = shot.sources.find((s) => s.id === sourceId)?.passes.find((p) => p.role === 'beauty');
+    if (beauty && beauty.name !== pass) return { balanceAgainst: { sourceId, pass: beauty.name } };
+  }
+  return {};
 }
 
 /** The ledger with what was chosen added in order, and the change in words; `again` takes each pass out and puts it back. */
@@ -136,6 +142,7 @@ export function withAdditions(
   return {
     document: {
       ...document,
+      ...againstBeauty(document, additions, shot),
       version: 2,
       entries: [...document.entries, ...additions.flatMap((a) => entriesOf(a, again, shot))],
     },

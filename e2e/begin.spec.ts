@@ -1,0 +1,44 @@
+import { expect, test } from '@playwright/test';
+import { demoReady, newShot, readShot } from './steps.ts';
+
+test('an empty ledger shows the beauty and ways to begin that were tried; what keeps it from balancing is told and mended', async ({
+  page,
+  request,
+}) => {
+  await demoReady(request);
+  const id = await newShot(page, 'Begun', 'landing', 'landing.####.exr');
+  await page.getByRole('link', { name: /^Build/ }).click();
+  await expect(page.getByText('beauty of landing.####.exr')).toBeVisible();
+  const ways = page.getByRole('region', { name: 'Ways to begin' });
+  const components = ways.getByRole('article', { name: 'Light components summed' });
+  await expect(components).toContainText(
+    'diffuse_direct + diffuse_indirect + emission + specular_direct + specular_indirect + volume balances to half rounding.',
+  );
+  await expect(ways.getByRole('article')).toHaveCount(3);
+  await components.getByRole('button', { name: 'Begin with this' }).click();
+  await expect(page.getByTestId('ledger-row')).toHaveCount(6);
+  await expect(page.getByTestId('balance')).toContainText('balanced');
+
+  // A row that is switched off is missing, and the balance says which it is.
+  await page.getByRole('switch', { name: 'Volume on' }).click();
+  await expect(page.getByTestId('balance')).toContainText('off by');
+  await page.getByRole('button', { name: 'Why' }).click();
+  const why = page.getByRole('list', { name: 'Why it does not balance' });
+  await expect(why).toContainText('volume is missing.');
+  await expect(why).toContainText('nothing is left but half rounding');
+  await why.getByRole('button', { name: 'Add it' }).click();
+  await expect(page.getByTestId('ledger-row')).toHaveCount(7);
+  await expect(page.getByTestId('balance')).toContainText('balanced');
+  await expect(why).toBeHidden();
+
+  // What is done with the passes is no fault of theirs.
+  const { ledger } = await readShot(request, id);
+  const entries = ledger.document.entries.map((e, i) => (i === 0 ? { ...e, mix: 0.5 } : e));
+  const document = { ...ledger.document, entries };
+  const saved = await request.put(`/api/shots/${id}/ledger`, {
+    data: { base: ledger.revision, document, summary: 'mix' },
+  });
+  expect(saved.ok()).toBe(true);
+  await expect(page.getByTestId('balance')).toContainText('balanced as it came; changed by');
+  await expect(page.getByRole('link', { name: /^Build/ })).toContainText('balanced');
+});

@@ -1,0 +1,79 @@
+import { changeRows, type Entry, type LedgerDocument, type PassEntry } from '../ledger/document.ts';
+import type { BalanceFault } from './faults.ts';
+import { passRow } from './rebuild.ts';
+
+/** A fault in plain words. */
+export function faultWords(fault: BalanceFault): string {
+  switch (fault.kind) {
+    case 'missing':
+      return fault.by === undefined
+        ? `${fault.pass} is missing.`
+        : `${fault.pass}, multiplied by ${fault.by}, is missing.`;
+    case 'twice':
+      return `${fault.pass} counts once too often.`;
+    case 'exposure': {
+      const stops = `${fault.stops > 0 ? '+' : '−'}${Math.abs(fault.stops)} stops`;
+      return `${fault.pass} is in another exposure: it balances with ${stops}.`;
+    }
+  }
+}
+
+/**
+ * The ledger with a fault mended: what is missing is added behind the last row that no finish stands before, what counts twice is switched
+ * off where it was added last, what is in another exposure gets an exposure. `sourceId`: the render that it is balanced against.
+ */
+export function mend(
+  document: LedgerDocument,
+  fault: BalanceFault,
+  sourceId: string,
+  newId: () => string,
+): LedgerDocument {
+  if (fault.kind === 'missing') return added(document, missingRow(fault, sourceId, newId));
+  const rows: PassEntry[] = [];
+  changeRows(document.entries, (e) => {
+    if (e.kind === 'pass' && e.sourceId === sourceId && e.pass === fault.pass && e.enabled) rows.push(e);
+    return e;
+  });
+  if (fault.kind === 'twice') {
+    const last = rows.filter((r) => r.operation === 'plus').at(-1);
+    const off = (e: Entry): Entry => (e.id === last?.id ? { ...e, enabled: false } : e);
+    return { ...document, entries: changeRows(document.entries, off) };
+  }
+  if (!rows.length)
+    return added(document, exposed(passRow(newId(), sourceId, { name: fault.pass, role: 'other' }), fault.stops));
+  const change = (e: Entry): Entry => (e.kind === 'pass' && rows.includes(e) ? exposed(e, fault.stops) : e);
+  return { ...document, entries: changeRows(document.entries, change) };
+}
+
+/** A row with an exposure before its other adjustments. */
+function exposed(row: PassEntry, stops: number): PassEntry {
+  const exposure = { kind: 'exposure', enabled: true, stops, red: 0, green: 0, blue: 0 } as const;
+  return { ...row, adjustments: [exposure, ...row.adjustments] as PassEntry['adjustments'] };
+}
+
+function missingRow(
+  { pass, by }: Extract<BalanceFault, { kind: 'missing' }>,
+  sourceId: string,
+  newId: () => string,
+): Entry {
+  const light = passRow(newId(), sourceId, { name: pass, role: 'other' });
+  if (by === undefined) return light;
+  const colour: Entry = { ...passRow(newId(), sourceId, { name: by, role: 'albedo' }), operation: 'multiply' };
+  return {
+    id: newId(),
+    name: `${light.name} by ${by}`,
+    kind: 'subtotal',
+    enabled: true,
+    operation: 'plus',
+    mix: 1,
+    adjustments: [],
+    entries: [light, colour],
+  };
+}
+
+function added(document: LedgerDocument, row: Entry): LedgerDocument {
+  const { entries } = document;
+  const finish = entries.findIndex((e) => e.kind === 'finish');
+  const at = finish < 0 ? entries.length : finish;
+  return { ...document, entries: [...entries.slice(0, at), row, ...entries.slice(at)] };
+}
