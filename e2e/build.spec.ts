@@ -108,6 +108,37 @@ test('far things are hazed and a thing is picked: mattes and finishes are set in
   await expect(page.getByTestId('in-words')).toContainText('Haze: haze of all above, source landing');
   await expect(page.getByTestId('in-words')).toContainText('ids: ids, source landing');
   await page.getByRole('button', { name: 'Close', exact: true }).last().click();
+
+  // Mattes stand in a strip: made there, shaped on their histogram, named, and dragged on a row.
+  const strip = page.getByRole('region', { name: 'Mattes' });
+  await strip.getByRole('button', { name: 'New matte' }).click();
+  await page.getByRole('menuitem', { name: 'Depth range' }).click();
+  const panel = page.getByRole('region', { name: 'Matte depth' });
+  const far = panel.getByRole('slider', { name: 'Far end', exact: true }).last();
+  const depthMatte = async () =>
+    (await readShot(request, id)).ledger.document.mattes?.depth as { far?: number } | undefined;
+  await far.focus();
+  await page.keyboard.press('Shift+ArrowRight');
+  await expect.poll(async () => (await depthMatte())?.far).toBeGreaterThan(10);
+  const before = (await depthMatte())!.far!;
+  const box = (await far.boundingBox())!;
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x - 30, box.y + box.height / 2, { steps: 5 });
+  await page.mouse.up();
+  await expect.poll(async () => (await depthMatte())?.far).toBeLessThan(before);
+  await panel.getByLabel('Name of the matte').fill('distance');
+  await panel.getByLabel('Name of the matte').press('Enter');
+  const row = page.getByTestId('ledger-row').filter({ hasText: 'Haze' }).locator('.row');
+  await row.scrollIntoViewIfNeeded();
+  const onto = (await row.boundingBox())!;
+  await strip.getByRole('button', { name: 'distance', exact: true }).hover();
+  await page.mouse.down();
+  await page.mouse.move(onto.x + 200, onto.y + 60, { steps: 5 });
+  await page.mouse.move(onto.x + 200, onto.y + 20, { steps: 5 });
+  await page.mouse.up();
+  await expect.poll(async () => (await entries()).at(-1)).toMatchObject({ matte: 'distance' });
+  await expect(page.getByRole('region', { name: 'Matte distance' })).toContainText('used by Haze');
 });
 
 test('every command has a name and a key, and runs from the list', async ({ page, request }) => {

@@ -1,6 +1,7 @@
 import { compilePlan, type CompileOptions } from './compile.ts';
 import type { ShotColour } from '../config/shotColour.ts';
 import { walkEntries, type Entry, type FinishEntry, type LedgerDocument, type PictureEntry } from './document.ts';
+import { subjectOfMatte } from './matteNames.ts';
 import { PlanError, type Plan, type PlanNode } from './plan.ts';
 import type { PlanSource } from './planSource.ts';
 
@@ -19,6 +20,8 @@ export type Subject =
   | { readonly kind: 'unchanged'; readonly entry: string }
   /** A row's matte: white where it acts. */
   | { readonly kind: 'matte'; readonly entry: string }
+  /** A matte by its name, on what it is used by first; on the total where nothing uses it. */
+  | { readonly kind: 'named matte'; readonly name: string }
   /** The rows as they came in: no adjustments, mattes and finishes, mixed whole. */
   | { readonly kind: 'start' };
 
@@ -50,6 +53,8 @@ export function documentOf(document: LedgerDocument, subject: Subject): LedgerDo
       return { ...document, entries: document.entries.map((e) => unchanged(e, subject.entry)) };
     case 'matte':
       return { ...alone, mattes: document.mattes, entries: [matted(document, requireRow(document, subject.entry))] };
+    case 'named matte':
+      return { ...alone, mattes: document.mattes, entries: [mattedBy(document, subject.name)] };
     case 'start':
       return { ...document, entries: document.entries.flatMap(asItCameIn) };
   }
@@ -68,7 +73,9 @@ export function compileSubject(
 ): Plan {
   const own = documentOf(document, subject);
   const plan = compilePlan(own, sources, working, colour, { ...options, dataAsItIs: subject.kind === 'pass' });
-  return subject.kind === 'matte' ? { ...plan, nodes: plan.nodes.map(showMatte), hasAlpha: false } : plan;
+  return subject.kind === 'matte' || subject.kind === 'named matte'
+    ? { ...plan, nodes: plan.nodes.map(showMatte), hasAlpha: false }
+    : plan;
 }
 
 const showMatte = (node: PlanNode, i: number, all: readonly PlanNode[]): PlanNode =>
@@ -122,16 +129,30 @@ function matted(document: LedgerDocument, row: Entry): PictureEntry {
   return finished(document, row);
 }
 
-const finished = (document: LedgerDocument, { id, name, matte }: FinishEntry): PictureEntry => ({
+/** What a matte is used on, limited by it. */
+function mattedBy(document: LedgerDocument, name: string): PictureEntry {
+  const row = subjectOfMatte(document, name);
+  if (row && row.kind !== 'finish') return { ...row, matte: name, enabled: true, operation: 'replace', mix: 1 };
+  if (row) return finished(document, { ...row, matte: name });
+  return { ...whole(document.entries), matte: name };
+}
+
+const whole = (entries: readonly Entry[]): PictureEntry => ({
   kind: 'subtotal',
-  id,
-  name,
-  matte,
+  id: 'total',
+  name: 'total',
   enabled: true,
   mix: 1,
   operation: 'replace',
   adjustments: [],
-  entries: before(document.entries, id),
+  entries,
+});
+
+const finished = (document: LedgerDocument, { id, name, matte }: FinishEntry): PictureEntry => ({
+  ...whole(before(document.entries, id)),
+  id,
+  name,
+  matte,
 });
 
 /** A source whose numbers are taken for those of the working space. */

@@ -46,6 +46,18 @@ export interface MatteBlock<T extends ParameterTable> {
   readonly luminance: Vector3;
 }
 
+/** What a matte selects by, for a histogram with the matte's shape over it. */
+export interface MatteMeasure<T extends ParameterTable> {
+  /** Numbers of the pass that it reads, or the brightness or hue of what it is applied to. */
+  readonly of: 'pass' | 'brightness' | 'hue';
+  /** How its axis runs: even, or in stops. */
+  readonly scale: 'even' | 'stops';
+  /** The parameters that are its ends, to be dragged; none where they are not ends. */
+  readonly ends: readonly (keyof T & string)[];
+  /** The matte's value over the measure, as corners [measure, value]; beyond them it stays. */
+  shape(values: Values<T>): readonly (readonly [number, number])[];
+}
+
 /** A matte: a plane of 0 … 1 that says where something acts. */
 export interface MatteDefinition<K extends string = string, T extends ParameterTable = ParameterTable> {
   readonly kind: K;
@@ -64,6 +76,7 @@ export interface MatteDefinition<K extends string = string, T extends ParameterT
   readonly ofSubject?: true;
   /** It hangs on where a pixel lies in the picture. */
   readonly ofPlace?: true;
+  readonly measure?: MatteMeasure<T>;
   run(block: MatteBlock<T>): void;
 }
 

@@ -22,24 +22,17 @@ import { seenOf, type Lying } from './geometry.ts';
 import { WarningsTag } from './inspect/WarningsTag.tsx';
 import { BeingMade } from './BeingMade.tsx';
 import { Dots, type PictureDot } from './Dots.tsx';
+import type { PaneHandle } from './paneHandle.ts';
 import { PaneTags, tagOf } from './PaneTags.tsx';
 import { inWords, PictureCanvas } from './PictureCanvas.tsx';
 import { gridFrom, PixelGrid } from './PixelGrid.tsx';
 import { colourInspection, isDrawn, isUntouched, suited, type DrawnSecond } from './drawnSecond.ts';
 import { ProbeLayer, type ProbeHandle } from './probing/ProbeLayer.tsx';
 import { sightOf, type Sight, type SightChoice } from './sights.ts';
-import { usePicking, type PickAnswer } from './usePicking.ts';
+import { usePicking } from './usePicking.ts';
 import { middleOf, usePointer, type PictureDrag } from './usePointer.ts';
 import type { ViewerState } from './viewerState.ts';
 import { Windows } from './Windows.tsx';
-
-export interface PaneHandle {
-  draft(moved: { readonly document?: LedgerDocument; readonly sources?: Shot['sources'] }): void;
-  toFrame(frame: number): void;
-  pick(plans: Plans): Promise<PickAnswer | undefined>;
-  expose(stops: number): void;
-  probe(x: number, y: number): void;
-}
 
 interface Props {
   readonly handle: Ref<PaneHandle>;
@@ -225,6 +218,7 @@ export function Pane(props: Props) {
         b.current?.move({ frame: next });
       },
       pick,
+      sample: (plans) => a.current?.engine?.sampleOf(plans) ?? Promise.resolve(undefined),
       expose: (stops) => {
         a.current?.move({ exposure: stops });
         b.current?.move({ exposure: stops });

@@ -16,13 +16,15 @@ import { BakedMark } from '../colour/BakedMark.tsx';
 import { useCommand } from '../commands/registry.ts';
 import { CompareBar } from './compare/CompareBar.tsx';
 import { useComparison } from './compare/useComparison.ts';
+import type { SampleAnswer } from './engine/messages.ts';
 import type { OnHeld } from './engine/PictureEngine.ts';
 import type { Plans } from './engine/plans.ts';
 import { lay, type View } from './geometry.ts';
 import { InspectBar } from './inspect/InspectBar.tsx';
 import { useInspection } from './inspect/useInspection.ts';
 import type { PictureDot } from './Dots.tsx';
-import { Pane, type PaneHandle } from './Pane.tsx';
+import { Pane } from './Pane.tsx';
+import type { PaneHandle } from './paneHandle.ts';
 import { PlacesMenu } from './places/PlacesMenu.tsx';
 import { ScopesDrawer } from './scopes/ScopesDrawer.tsx';
 import { SeenThrough } from './SeenThrough.tsx';
@@ -45,6 +47,8 @@ export interface ViewerHandle {
   toFrame(frame: number): void;
   /** The numbers of other plans where the person clicks next; undefined when they leave it. */
   pick(plans: Plans): Promise<PickAnswer | undefined>;
+  /** Other plans' numbers over the whole picture, coarsely; undefined before a picture is there. */
+  sample(plans: Plans): Promise<SampleAnswer | undefined>;
   /** The region that is marked, in pixels of the picture. */
   region(): Window | null;
   /** The pixels that are pinned, in the order in which they were. */
@@ -124,6 +128,7 @@ export function Viewer(props: ViewerProps) {
       draft: (moved) => paneHandle.current?.draft(moved),
       toFrame: (next) => paneHandle.current?.toFrame(next),
       pick: (plans) => paneHandle.current?.pick(plans) ?? Promise.resolve(undefined),
+      sample: (plans) => paneHandle.current?.sample(plans) ?? Promise.resolve(undefined),
       region: () => state.region,
       pins: () => state.pins,
     }),

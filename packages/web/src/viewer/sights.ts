@@ -117,7 +117,7 @@ export function sightOf(choice: SightChoice, place: SightPlace): Sight {
   const sources = shot.sources.map((s) => declaredAs(planSource(s), choice, shot.workingSpace));
   const plans = plansOf(of, sources, place);
   const stamps = {};
-  if (of.kind === 'matte')
+  if (of.kind === 'matte' || of.kind === 'named matte')
     return { name, later, notes, stamps, plans, light: false, showing: { viewing, off: ['display'] } };
   switch (choice.order) {
     case 'encoded sum': {
@@ -174,7 +174,7 @@ function plansOf(subject: Subject, sources: readonly PlanSource[], place: SightP
 }
 
 /** What is looked at by itself: where it cannot be made, it says why. */
-const single: ReadonlySet<Subject['kind']> = new Set(['pass', 'row', 'matte'] as const);
+const single: ReadonlySet<Subject['kind']> = new Set(['pass', 'row', 'matte', 'named matte'] as const);
 
 const mapped = (plans: Plans, { document }: SightPlace, change: (plan: Plan) => Plan): Plans =>
   new Plans((frame) => change(plans.at(frame)), isKeyed(document));
@@ -299,6 +299,8 @@ function seenName(of: Seen, { shot, document }: Pick<SightPlace, 'shot' | 'docum
       return `Without the adjustments of ${row(of.entry)}`;
     case 'matte':
       return `Matte of ${row(of.entry)}`;
+    case 'named matte':
+      return `Matte ${of.name}`;
     case 'start':
       return 'Start: rows as they came in';
     case 'reference':

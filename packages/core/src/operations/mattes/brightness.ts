@@ -22,6 +22,15 @@ export const brightness = matte({
     ),
   },
   ofSubject: true,
+  measure: {
+    of: 'brightness',
+    scale: 'stops',
+    ends: ['low', 'high'],
+    shape: ({ low, high }) => [
+      [low, 0],
+      [Math.max(low, high), 1],
+    ],
+  },
   run({ heap, n, values, to, subject, subjectHasAlpha, luminance }) {
     const [r, g, b, a] = subject.map((p) => heap.floats(p, n)) as [
       Float32Array,

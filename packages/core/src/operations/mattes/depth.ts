@@ -33,6 +33,17 @@ export const depth = matte({
       'far',
     ),
   },
+  measure: {
+    of: 'pass',
+    scale: 'stops',
+    ends: ['near', 'far'],
+    shape: ({ near, far, before, behind }) => [
+      [near - before, 0],
+      [near, 1],
+      [far, 1],
+      [far + behind, 0],
+    ],
+  },
   planes: (values, place) => dataPlanes(values, place, 1),
   reach: () => mixedWithin,
   run({ heap, to, planes, values, width, top, end, fromTop, fromEnd }) {

@@ -20,6 +20,17 @@ export const hueRange = matte({
     soft,
   },
   ofSubject: true,
+  measure: {
+    of: 'hue',
+    scale: 'even',
+    ends: [],
+    shape: ({ middle, width, falloff }) => [
+      [middle - width / 2 - falloff, 0],
+      [middle - width / 2, 1],
+      [middle + width / 2, 1],
+      [middle + width / 2 + falloff, 0],
+    ],
+  },
   run({ heap, n, values, to, subject }) {
     // Hue and saturation do not change when all channels are multiplied by alpha.
     const [r, g, b] = subject.slice(0, 3).map((p) => heap.floats(p, n)) as [Float32Array, Float32Array, Float32Array];
@@ -43,8 +54,8 @@ export const hueRange = matte({
   },
 });
 
-/** In degrees, red at 0. */
-function hueOf(r: number, g: number, b: number, most: number, least: number): number {
+/** In degrees, red at 0; `most` and `least` are those of the three. */
+export function hueOf(r: number, g: number, b: number, most: number, least: number): number {
   const range = most - least;
   const sixth = r === most ? (g - b) / range : g === most ? 2 + (b - r) / range : 4 + (r - g) / range;
   return (60 * sixth + 360) % 360;

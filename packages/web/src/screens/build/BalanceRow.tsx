@@ -52,9 +52,11 @@ export const BalanceRow = memo(function BalanceRow(props: Props) {
         <div style={{ lineHeight: '17px', minWidth: 0 }}>
           <div style={{ display: 'flex', gap: 6, alignItems: 'center' }}>
             <span className="strong">Total</span>
-            <span className="quiet">against {against}</span>
+            <span className="quiet clip">against {against}</span>
+          </div>
+          <div className="beside">
             <ProofMark state={state} />
-            <span>
+            <span className="clip">
               {!figures
                 ? 'not compared yet'
                 : figures.balanced

@@ -31,7 +31,11 @@ import { useSame } from '../../viewer/useSame.ts';
 import { Viewer, type ViewerHandle } from '../../viewer/Viewer.tsx';
 import { AddEntry } from './AddEntry.tsx';
 import { BalanceRow } from './BalanceRow.tsx';
+import { LedgerDrag } from './LedgerDrag.tsx';
 import { LedgerList } from './LedgerList.tsx';
+import { MatteStrip } from './mattes/MatteStrip.tsx';
+import { SamplingContext } from './mattes/samples.ts';
+import { useSampling } from './mattes/useSampling.ts';
 import { newId } from './newId.ts';
 import { InWords } from './InWords.tsx';
 import { AdjustmentContext, type AtAdjustment } from './atAdjustment.ts';
@@ -103,6 +107,7 @@ export function Build() {
   const { document: saved, canUndo, canRedo, summary: lastChange } = shot.ledger;
   const { document, begin, save, step, rebuild } = useLedger(shot);
   const viewer = useRef<ViewerHandle>(null);
+  const drafted = useRef(new Set<(moved: LedgerDocument) => void>());
   const [summary, setSummary] = useState<LedgerSummary>();
   const [where, setWhere] = useState(false);
   const [chosen, setChosen] = useState<string>();
@@ -123,15 +128,16 @@ export function Build() {
     [plans, playback.frame],
   );
   // A slider that is dragged moves the picture and itself; the page follows when it comes to rest.
-  const latest = useRef({ compiled, document });
+  const latest = useRef({ compiled, document, shot, colour });
   useEffect(() => {
-    latest.current = { compiled, document };
+    latest.current = { compiled, document, shot, colour };
     showFrame.current = (next) => viewer.current?.toFrame(next);
   });
   const draft = useCallback(
     (moved: LedgerDocument) => {
       begin();
       viewer.current?.draft({ document: moved });
+      drafted.current.forEach((hear) => hear(moved));
     },
     [begin],
   );
@@ -166,6 +172,7 @@ export function Build() {
   const { stored, failure } = useBalance(shot, frame, playing);
   // Small pictures stand still while frames run by.
   const restedFrame = useRested(frame, 300, playing);
+  const sampling = useSampling(latest, viewer, drafted, restedFrame);
 
   return (
     <main className="screen">
@@ -225,33 +232,40 @@ export function Build() {
               <InWords shot={shot} document={document} />
               <AddEntry shot={shot} document={document} frame={restedFrame} onSave={save} onRebuild={rebuild} />
             </div>
-            <div className="scroll" style={{ background: 'var(--raised)' }}>
-              {problem && (
-                <div className="problem" role="alert">
-                  <span />
-                  {problem}
-                </div>
-              )}
-              {document.entries.length === 0 && <StartPoints shot={shot} frame={restedFrame} onBegin={beginWith} />}
-              <AdjustmentContext value={setAdjustment}>
+            <LedgerDrag document={document} onSave={save}>
+              <div className="scroll" style={{ background: 'var(--raised)' }}>
+                {problem && (
+                  <div className="problem" role="alert">
+                    <span />
+                    {problem}
+                  </div>
+                )}
+                {document.entries.length === 0 && <StartPoints shot={shot} frame={restedFrame} onBegin={beginWith} />}
+                <AdjustmentContext value={setAdjustment}>
+                  <PickContext value={pick}>
+                    <PlacingContext value={placing}>
+                      <LedgerList
+                        shot={shot}
+                        document={document}
+                        frame={restedFrame}
+                        shares={summary?.shares ?? none}
+                        cutOff={summary?.cutOff ?? none}
+                        faults={plan?.faults.length ? plan.faults : noFaults}
+                        chosen={chosen}
+                        onChoose={setChosen}
+                        onDraft={draft}
+                        onSave={save}
+                      />
+                    </PlacingContext>
+                  </PickContext>
+                </AdjustmentContext>
+              </div>
+              <SamplingContext value={sampling}>
                 <PickContext value={pick}>
-                  <PlacingContext value={placing}>
-                    <LedgerList
-                      shot={shot}
-                      document={document}
-                      frame={restedFrame}
-                      shares={summary?.shares ?? none}
-                      cutOff={summary?.cutOff ?? none}
-                      faults={plan?.faults.length ? plan.faults : noFaults}
-                      chosen={chosen}
-                      onChoose={setChosen}
-                      onDraft={draft}
-                      onSave={save}
-                    />
-                  </PlacingContext>
+                  <MatteStrip shot={shot} document={document} onDraft={draft} onSave={save} />
                 </PickContext>
-              </AdjustmentContext>
-            </div>
+              </SamplingContext>
+            </LedgerDrag>
             <BalanceRow
               shot={shot}
               frame={restedFrame}

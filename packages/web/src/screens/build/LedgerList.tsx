@@ -1,4 +1,4 @@
-import { DndContext, PointerSensor, useDraggable, useDroppable, useSensor, useSensors } from '@dnd-kit/core';
+import { useDraggable, useDroppable } from '@dnd-kit/core';
 import { Switch } from 'antd';
 import {
   adjustmentsOf,
@@ -15,6 +15,7 @@ import { BakedMark } from '../../colour/BakedMark.tsx';
 import { SmallPicture } from '../../pictures/SmallPicture.tsx';
 import { thumbnailUrl } from '../../api/thumbnail.ts';
 import { changeEntry, flatten, withMattes, moveEntry, type FlatEntry } from './edit.ts';
+import { isMatteId } from './LedgerDrag.tsx';
 import { EntryEditor } from './EntryEditor.tsx';
 
 /** What stands before a row, and what it says: "Sun adds". */
@@ -48,22 +49,8 @@ export const LedgerList = memo(function LedgerList(props: Props) {
   useEffect(() => {
     latest.current = { document, rows };
   });
-  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 4 } }));
-  const index = (id: string) => rows.findIndex((r) => r.entry.id === id);
   return (
-    <DndContext
-      sensors={sensors}
-      onDragEnd={({ active, over }) => {
-        if (!over || active.id === over.id) return;
-        const [id, target] = [String(active.id), String(over.id)];
-        const onto = rows[index(target)]!.entry;
-        const into = onto.kind === 'subtotal' && onto.entries.length === 0;
-        onSave(
-          moveEntry(document, id, target, into ? 'into' : index(id) < index(target) ? 'after' : 'before'),
-          `moved ${rows[index(id)]!.entry.name}`,
-        );
-      }}
-    >
+    <>
       {rows.map(({ entry, depth, parent }) => (
         <Row
           key={entry.id}
@@ -82,7 +69,7 @@ export const LedgerList = memo(function LedgerList(props: Props) {
           onSave={onSave}
         />
       ))}
-    </DndContext>
+    </>
   );
 });
 
@@ -111,12 +98,13 @@ const percent = (share: number) => (share * 100).toFixed(1).replace(/^-(0\.0)$/,
 
 function about(entry: Entry): string {
   const on = adjustmentsOf(entry).filter((a) => a.enabled).length;
-  const changes = on === 0 ? 'no change' : on === 1 ? '1 adjustment' : `${on} adjustments`;
+  const nothing = on === 0 && !entry.matte && entry.mix === 1;
+  const changes = nothing ? ' · no change' : on === 0 ? '' : on === 1 ? ' · 1 adjustment' : ` · ${on} adjustments`;
   const mix = entry.mix === 1 ? '' : ` · mix ${typeof entry.mix === 'number' ? entry.mix.toFixed(2) : 'keyed'}`;
   const matte = entry.matte ? ` · where ${entry.matte}` : '';
   if (entry.kind === 'finish') return `${findFinish(entry.finish)?.title.toLowerCase() ?? entry.finish}${matte}${mix}`;
-  if (entry.kind === 'subtotal') return `subtotal of ${entry.entries.length} · ${changes}${matte}${mix}`;
-  return entry.kind === 'fill' ? `fill · ${changes}${matte}${mix}` : `${entry.pass} · ${changes}${matte}${mix}`;
+  if (entry.kind === 'subtotal') return `subtotal of ${entry.entries.length}${changes}${matte}${mix}`;
+  return entry.kind === 'fill' ? `fill${changes}${matte}${mix}` : `${entry.pass}${changes}${matte}${mix}`;
 }
 
 const Row = memo(function Row(props: RowProps) {
@@ -138,7 +126,7 @@ const Row = memo(function Row(props: RowProps) {
   return (
     <div ref={setRow} data-testid="ledger-row">
       <div
-        className={`row${depth ? ' inner' : ''}${entry.enabled ? '' : ' off'}${open ? ' chosen' : ''}${isOver && active?.id !== entry.id ? ' over' : ''}`}
+        className={`row${depth ? ' inner' : ''}${entry.enabled ? '' : ' off'}${open ? ' chosen' : ''}${isOver && active?.id !== entry.id ? (isMatteId(active?.id) ? ' takes' : ' over') : ''}`}
         style={{ paddingLeft: depth ? 10 + 24 * depth : undefined, opacity: isDragging ? 0.5 : 1 }}
         onKeyDown={(e) => {
           if (!e.altKey || (e.key !== 'ArrowUp' && e.key !== 'ArrowDown')) return;

@@ -1,5 +1,5 @@
 import { Button, Select } from 'antd';
-import { findMatte, mattes as definitions, type LedgerDocument, type Matte } from '@june-haze/core';
+import { findMatte, freeMatteName, mattes as definitions, type LedgerDocument, type Matte } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { ParameterRows } from './ParameterRows.tsx';
 import { startingValues } from './startingValues.ts';
@@ -29,7 +29,7 @@ export function MatteRows({ shot, document, value, of, onUse, onDraft, onSave }:
       return;
     }
     const kind = picked.slice(4) as Matte['kind'];
-    const name = freeName(kind, names);
+    const name = freeMatteName(document, kind);
     const started = startingValues(findMatte(kind)!.parameters, shot);
     onUse(name, { ...mattes, [name]: { kind, ...started } as Matte }, `${kind} matte on ${of}`);
   };
@@ -73,12 +73,4 @@ export function MatteRows({ shot, document, value, of, onUse, onDraft, onSave }:
       )}
     </>
   );
-}
-
-/** The kind itself, or with a number behind it. */
-function freeName(kind: string, names: readonly string[]): string {
-  if (!names.includes(kind)) return kind;
-  let n = 2;
-  while (names.includes(`${kind} ${n}`)) n++;
-  return `${kind} ${n}`;
 }

@@ -12,7 +12,7 @@ import {
 } from '@june-haze/core';
 import type { Drawn } from './drawnPictures.ts';
 import { takeInput } from './lastInput.ts';
-import type { PictureJob, PictureRequest, PictureResult, ProbeAnswer } from './messages.ts';
+import type { PictureJob, PictureRequest, PictureResult, ProbeAnswer, SampleAnswer } from './messages.ts';
 import { PicturePaper } from './PicturePaper.ts';
 import type { Plans } from './plans.ts';
 import { giveBackPool, takePool, type PicturePool } from './PicturePool.ts';
@@ -58,6 +58,8 @@ const restMilliseconds = 120;
 const pieces = 4;
 /** A picture that takes longer is drawn at the nearest level while the hand moves. */
 const quickMilliseconds = 25;
+/** How wide a picture is sampled at most. */
+const sampledWidth = 240;
 /** Planes that are not there after so long are not waited for when another picture is wanted. */
 const patience = 500;
 
@@ -152,6 +154,18 @@ export class PictureEngine {
     const region = { x, y, width: 1, height: 1 };
     if (!request || !within(region, request)) return undefined;
     return this.probeIn(await this.jobOf({ ...request, plans, show: 'total' }, region), region);
+  }
+
+  /** All of other plans' numbers, of the frame that is shown, so coarse that they are few; undefined before a picture is there. */
+  async sampleOf(plans: Plans): Promise<SampleAnswer | undefined> {
+    const request = this.last?.request;
+    if (!request) return undefined;
+    const { size } = request;
+    const level = Math.max(0, Math.ceil(Math.log2(size.width / sampledWidth)));
+    const [width, height] = [sideAtLevel(size.width, level), sideAtLevel(size.height, level)];
+    const coarse = { level, width, height, window: undefined, warn: [], scopes: undefined };
+    const job = await this.pool.jobs.prepare({ ...request, ...coarse, plans, show: 'total' });
+    return (await this.pool.workers.ask<'sample'>(0, { kind: 'sample', job })).sample;
   }
 
   dispose(): void {

@@ -91,7 +91,9 @@ export type Task =
   | { readonly kind: 'complete'; readonly job: PictureJob; readonly node: number; readonly into: WholePicture }
   | { readonly kind: 'count'; readonly job: PictureJob; readonly top: number; readonly end: number }
   | CompareTask
-  | { readonly kind: 'probe'; readonly job: PictureJob; readonly region: Window };
+  | { readonly kind: 'probe'; readonly job: PictureJob; readonly region: Window }
+  /** A picture's numbers themselves, in the working space. */
+  | { readonly kind: 'sample'; readonly job: PictureJob };
 
 /** Rows of two finished pictures, to be drawn as their difference or counted. */
 export interface CompareTask {
@@ -137,10 +139,16 @@ export type Answer =
   | { readonly kind: 'complete'; readonly into: WholePicture }
   | { readonly kind: 'count'; readonly statistics: RowStatistics }
   | { readonly kind: 'probe'; readonly probe: ProbeAnswer }
+  | { readonly kind: 'sample'; readonly sample: SampleAnswer }
   | { readonly kind: 'compare'; readonly rgba?: Uint8Array; readonly counts?: DifferenceCounts }
   | { readonly kind: 'error'; readonly message: string };
 
 export type FromWorker = Answer & { readonly id: number };
+
+/** A whole picture's numbers at a coarse level: red, green, blue and alpha, premultiplied. */
+export interface SampleAnswer extends Size {
+  readonly planes: readonly Float32Array<ArrayBuffer>[];
+}
 
 export interface PictureResult {
   readonly milliseconds: number;

@@ -92,11 +92,26 @@ async function answer(task: Task): Promise<Answer> {
       return { kind: 'complete', into: task.into };
     case 'count':
       return count(task.job, task.top, task.end);
+    case 'sample':
+      return sample(task.job);
     case 'probe': {
       const { run: view } = prepareView(task.job, await loadColour(task.job.colour), keptPieces);
       return { kind: 'probe', probe: probe(task.job, placeOf(task.job), heap, view, task.region) };
     }
   }
+}
+
+/** A picture's numbers, all rows. */
+function sample(job: PictureJob): Answer {
+  const { width, height } = job;
+  const planes = [0, 1, 2, 3].map(() => new Float32Array(width * height));
+  evaluate(job.plan, heap, {
+    ...placeOf(job),
+    firstRow: 0,
+    rows: height,
+    onBand: (row, rows, total, h) => total.forEach((p, c) => planes[c]!.set(h.floats(p, rows * width), row * width)),
+  });
+  return { kind: 'sample', sample: { width, height, planes } };
 }
 
 /** What goes to the page without being copied. */
