@@ -41,4 +41,33 @@ test('an empty ledger shows the beauty and ways to begin that were tried; what k
   expect(saved.ok()).toBe(true);
   await expect(page.getByTestId('balance')).toContainText('balanced as it came; changed by');
   await expect(page.getByRole('link', { name: /^Build/ })).toContainText('balanced');
+
+  // Rows are marked and grouped, kept as a recipe, and found by their passes in another shot.
+  const row = (name: string) => page.getByRole('button', { name: new RegExp(`^${name}`) });
+  await row('Emission').click({ modifiers: ['Control'] });
+  await row('Specular, direct').click({ modifiers: ['Control'] });
+  const marked = page.getByRole('toolbar', { name: 'Marked rows' });
+  await marked.getByRole('button', { name: 'Duplicate' }).click();
+  await expect(page.getByTestId('ledger-row')).toHaveCount(9);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByTestId('ledger-row')).toHaveCount(7);
+  await marked.getByRole('button', { name: 'Group' }).click();
+  await expect(page.getByTestId('ledger-row')).toHaveCount(8);
+  await expect(page.getByTestId('balance')).toContainText('balanced as it came');
+  await page.getByRole('button', { name: 'Recipes' }).click();
+  await page.getByLabel('Name of the recipe').fill('Quay light');
+  await page.getByRole('button', { name: 'Keep', exact: true }).click();
+  await expect(page.getByRole('article', { name: 'Quay light' })).toContainText('6 of 6 passes found here');
+
+  const other = await newShot(page, 'Begun by recipe', 'landing', 'landing.####.exr');
+  await page.getByRole('link', { name: /^Build/ }).click();
+  await page.getByRole('button', { name: 'Recipes' }).click();
+  await page.getByRole('article', { name: 'Quay light' }).getByRole('button', { name: 'Add to the ledger' }).click();
+  await expect(page.getByTestId('ledger-row')).toHaveCount(8);
+  await expect(page.getByTestId('balance')).toContainText('balanced as it came');
+  const made = (await readShot(request, other)).ledger.document;
+  const was = (await readShot(request, id)).ledger.document;
+  expect(made.entries.map((e) => [e.name, e.mix, e.enabled])).toEqual(
+    was.entries.map((e) => [e.name, e.mix, e.enabled]),
+  );
 });

@@ -18,6 +18,7 @@ export const eventSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('shelf') }),
   z.object({ kind: z.literal('library') }),
   z.object({ kind: z.literal('setUps') }),
+  z.object({ kind: z.literal('recipes') }),
   z.object({ kind: z.literal('demo'), done: z.number(), count: z.number() }),
 ]);
 export type ServerEvent = z.infer<typeof eventSchema>;

@@ -2,6 +2,7 @@ export * from './balance.ts';
 export * from './ledger.ts';
 export * from './match.ts';
 export * from './setUp.ts';
+export * from './recipe.ts';
 export * from './shot.ts';
 export * from './stage.ts';
 export * from './viewing.ts';

@@ -12,6 +12,7 @@ import { matchRoutes } from './routes/matchRoutes.ts';
 import { libraryRoutes } from './routes/libraryRoutes.ts';
 import { outputRoutes } from './routes/outputRoutes.ts';
 import { pixelRoutes } from './routes/pixelRoutes.ts';
+import { recipeRoutes } from './routes/recipeRoutes.ts';
 import { setUpRoutes } from './routes/setUpRoutes.ts';
 import { shotRoutes } from './routes/shotRoutes.ts';
 import { uploadRoutes } from './routes/uploadRoutes.ts';
@@ -49,6 +50,7 @@ export function createApp(context: Context, webFolder: string, access?: AccessKe
     uploadRoutes(context),
     shotRoutes(context),
     setUpRoutes(context),
+    recipeRoutes(context),
     matchRoutes(context),
     libraryRoutes(context),
     sourceRoutes(context),

@@ -1,7 +1,7 @@
-import { describe, expect, test } from '@jest/globals';
+import { beforeEach, describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { walkEntries, type Entry, type LedgerDocument } from '@june-haze/core';
-import { changeEntry, flatten, moveEntry } from '../src/screens/build/edit.ts';
+import { changeEntries, changeEntry, duplicate, flatten, group, moveEntry } from '../src/screens/build/edit.ts';
 
 const common = { enabled: true, operation: 'plus', mix: 1, adjustments: [] } as const;
 const fill = (id: string): Entry => ({ ...common, id, name: id, kind: 'fill', colour: [0, 0, 0], alpha: 1 });
@@ -59,5 +59,45 @@ describe('edits of a ledger', () => {
         expect(ids).toEqual(['a', 'b', 'c', 'd', 's', 't']);
       }),
     );
+  });
+});
+
+describe('several entries at once', () => {
+  let made = 0;
+  const newId = () => `new${++made}`;
+  beforeEach(() => {
+    made = 0;
+  });
+
+  test('changed wherever they stand; a subtotal that is taken out goes with what it holds', () => {
+    const off = changeEntries(ledger, new Set(['a', 'c']), (e) => ({ ...e, enabled: false }));
+    expect(
+      flatten(off.entries)
+        .filter((f) => !f.entry.enabled)
+        .map((f) => f.entry.id),
+    ).toEqual(['a', 'c']);
+    expect(outline(changeEntries(ledger, new Set(['a', 't']), () => undefined))).toEqual(['s', '-b', 'd']);
+  });
+
+  test('copies stand behind what they are of, with ids of their own all the way down', () => {
+    expect(outline(duplicate(ledger, new Set(['a', 't']), newId))).toEqual([
+      'a',
+      'new1',
+      's',
+      '-b',
+      '-t',
+      '--c',
+      '-new3',
+      '--new2',
+      'd',
+    ]);
+  });
+
+  test('grouped where the first of them stood; of several places, and finishes, nothing is made', () => {
+    expect(outline(group(ledger, new Set(['a', 'd']), newId)!)).toEqual(['new1', '-a', '-d', 's', '-b', '-t', '--c']);
+    expect(outline(group(ledger, new Set(['b', 't']), newId)!)).toEqual(['a', 's', '-new2', '--b', '--t', '---c', 'd']);
+    expect(group(ledger, new Set(['a', 'b']), newId)).toBeUndefined();
+    const finish = { ...fill('f'), kind: 'finish', finish: 'blur' } as unknown as Entry;
+    expect(group({ ...ledger, entries: [...ledger.entries, finish] }, new Set(['a', 'f']), newId)).toBeUndefined();
   });
 });

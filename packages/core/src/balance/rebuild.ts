@@ -1,4 +1,4 @@
-import type { Entry, LedgerDocument, PassEntry } from '../ledger/document.ts';
+import { walkEntries, type Entry, type LedgerDocument, type PassEntry } from '../ledger/document.ts';
 import type { PlanSource } from '../ledger/planSource.ts';
 import { componentRoles, pictureChannels, type Pass, type PassRole } from '../sequence/passes.ts';
 
@@ -75,4 +75,16 @@ export function renderOverRender(renders: readonly Render[], newId: () => string
     operation: 'over',
   }));
   return { version: 1, entries, alphaFrom: null };
+}
+
+/** A ledger that names no beauty yet, balanced against that of the render which its first part is of; else as it is. */
+export function balancedAgainstItsRender(document: LedgerDocument, renders: readonly Render[]): LedgerDocument {
+  if (document.balanceAgainst) return document;
+  for (const e of walkEntries(document.entries)) {
+    const beauty =
+      e.kind === 'pass' && renders.find((r) => r.id === e.sourceId)?.passes.find((p) => p.role === 'beauty');
+    if (beauty && beauty.name !== e.pass)
+      return { ...document, balanceAgainst: { sourceId: e.sourceId, pass: beauty.name } };
+  }
+  return document;
 }

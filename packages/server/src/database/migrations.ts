@@ -179,4 +179,13 @@ export const migrations: Record<string, Migration> = {
           rate double precision not null)`.execute(db);
     },
   },
+  '012 recipes': {
+    async up(db) {
+      await sql`
+        create table recipes (
+          id uuid primary key default gen_random_uuid(),
+          name text not null unique,
+          recipe jsonb not null)`.execute(db);
+    },
+  },
 };

@@ -1,4 +1,4 @@
-import type { ColourKey, FileKind, LedgerDocument, PassRole } from '@june-haze/core';
+import type { ColourKey, FileKind, LedgerDocument, PassRole, Recipe } from '@june-haze/core';
 import type {
   BalanceProof,
   LibraryFacts,
@@ -97,7 +97,8 @@ export interface Database {
     space: string;
     created_at: Created;
   };
-  /** Configs, LUTs and CDLs by the hash of their content, which lies in the library folder. */
+  /** Rows and mattes that are kept to be used in other shots. */
+  recipes: { id: Generated<string>; name: string; recipe: JSONColumnType<Recipe> };
   /** What new shots may start from. */
   set_ups: {
     id: Generated<string>;
@@ -108,6 +109,7 @@ export interface Database {
     viewing: JSONColumnType<Viewing>;
     rate: number;
   };
+  /** Configs, LUTs and CDLs by the hash of their content, which lies in the library folder. */
   library_items: {
     id: string;
     kind: 'config' | 'lut' | 'cdl';

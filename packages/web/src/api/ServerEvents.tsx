@@ -3,6 +3,7 @@ import type { ServerEvent, Shot } from '@june-haze/contract';
 import { useEffect } from 'react';
 import { listen } from './eventStream.ts';
 import { libraryKey } from './library.ts';
+import { recipesKey } from './recipes.ts';
 import { setUpsKey } from './setUps.ts';
 import { demoKey, shelfKey, shotKey } from './shots.ts';
 
@@ -31,6 +32,9 @@ export function takeEvent(queries: QueryClient, event: ServerEvent): void {
       return;
     case 'setUps':
       void queries.invalidateQueries({ queryKey: setUpsKey });
+      return;
+    case 'recipes':
+      void queries.invalidateQueries({ queryKey: recipesKey });
       return;
     case 'library':
       void queries.invalidateQueries({ queryKey: libraryKey });

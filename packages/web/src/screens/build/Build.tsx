@@ -5,6 +5,7 @@ import {
   isKeyed,
   lookFilesOf,
   mend,
+  orderWarnings,
   planSource,
   type BalanceFault,
   type ColourKey,
@@ -36,6 +37,8 @@ import { LedgerList } from './LedgerList.tsx';
 import { MatteStrip } from './mattes/MatteStrip.tsx';
 import { SamplingContext } from './mattes/samples.ts';
 import { useSampling } from './mattes/useSampling.ts';
+import { MarkedRows } from './MarkedRows.tsx';
+import { Recipes } from './Recipes.tsx';
 import { newId } from './newId.ts';
 import { InWords } from './InWords.tsx';
 import { AdjustmentContext, type AtAdjustment } from './atAdjustment.ts';
@@ -111,6 +114,7 @@ export function Build() {
   const [summary, setSummary] = useState<LedgerSummary>();
   const [where, setWhere] = useState(false);
   const [chosen, setChosen] = useState<string>();
+  const [marked, setMarked] = useState<ReadonlySet<string>>(new Set());
   const { sources, workingSpace, width, height } = shot;
   const colourKey = useSame(colourWith(shot, document));
   const { data: colour, error: colourError } = useShotColour(colourKey);
@@ -127,6 +131,7 @@ export function Build() {
     () => planAt(plans, playback.frame),
     [plans, playback.frame],
   );
+  const warnings = useMemo(() => orderWarnings(document), [document]);
   // A slider that is dragged moves the picture and itself; the page follows when it comes to rest.
   const latest = useRef({ compiled, document, shot, colour });
   useEffect(() => {
@@ -229,9 +234,11 @@ export function Build() {
                 />
               </Tooltip>
               <span className="grow" />
+              <Recipes shot={shot} document={document} marked={marked} onSave={save} />
               <InWords shot={shot} document={document} />
               <AddEntry shot={shot} document={document} frame={restedFrame} onSave={save} onRebuild={rebuild} />
             </div>
+            <MarkedRows shot={shot} document={document} marked={marked} onMark={setMarked} onSave={save} />
             <LedgerDrag document={document} onSave={save}>
               <div className="scroll" style={{ background: 'var(--raised)' }}>
                 {problem && (
@@ -250,6 +257,9 @@ export function Build() {
                         frame={restedFrame}
                         shares={summary?.shares ?? none}
                         cutOff={summary?.cutOff ?? none}
+                        warnings={warnings}
+                        marked={marked}
+                        onMark={setMarked}
                         faults={plan?.faults.length ? plan.faults : noFaults}
                         chosen={chosen}
                         onChoose={setChosen}

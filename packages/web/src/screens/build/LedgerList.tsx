@@ -8,10 +8,12 @@ import {
   type Entry,
   type Fault,
   type LedgerDocument,
+  type OrderWarning,
 } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { memo, useEffect, useRef, type RefObject } from 'react';
 import { BakedMark } from '../../colour/BakedMark.tsx';
+import { ProofMark } from '../../proof/ProofMark.tsx';
 import { SmallPicture } from '../../pictures/SmallPicture.tsx';
 import { thumbnailUrl } from '../../api/thumbnail.ts';
 import { changeEntry, flatten, withMattes, moveEntry, type FlatEntry } from './edit.ts';
@@ -33,8 +35,13 @@ interface Props {
   cutOff: Readonly<Record<string, number>>;
   /** Entries that are left out of the picture, and why. */
   faults: readonly Fault[];
+  /** What of the order changes the meaning. */
+  warnings: readonly OrderWarning[];
   chosen: string | undefined;
   onChoose: (id: string | undefined) => void;
+  /** Rows that are marked, to be changed together. */
+  marked: ReadonlySet<string>;
+  onMark: (marked: ReadonlySet<string>) => void;
   /** While something moves: shown, not yet kept. */
   onDraft: (document: LedgerDocument) => void;
   onSave: (document: LedgerDocument, words: string) => void;
@@ -42,12 +49,13 @@ interface Props {
 
 /** The ledger's rows: drag by the sign to reorder, or Alt with the arrow keys on a row. */
 export const LedgerList = memo(function LedgerList(props: Props) {
-  const { shot, document, frame, shares, cutOff, faults, chosen, onChoose, onDraft, onSave } = props;
+  const { shot, document, frame, shares, cutOff, faults, warnings, chosen, marked, onChoose, onMark, onDraft, onSave } =
+    props;
   const rows = flatten(document.entries);
   // Rows are drawn anew only when they change themselves: what they need of the others, they ask for when something is done.
-  const latest = useRef<Latest>({ document, rows });
+  const latest = useRef<Latest>({ document, rows, marked });
   useEffect(() => {
-    latest.current = { document, rows };
+    latest.current = { document, rows, marked };
   });
   return (
     <>
@@ -62,9 +70,12 @@ export const LedgerList = memo(function LedgerList(props: Props) {
           share={shares[entry.id]}
           cutOff={cutOff[entry.id]}
           fault={faults.find((f) => f.entry === entry.id)?.message}
+          warning={warnings.find((w) => w.entry === entry.id)?.message}
+          marked={marked.has(entry.id)}
           opened={chosen === entry.id ? document : undefined}
           latest={latest}
           onChoose={onChoose}
+          onMark={onMark}
           onDraft={onDraft}
           onSave={onSave}
         />
@@ -76,15 +87,18 @@ export const LedgerList = memo(function LedgerList(props: Props) {
 interface Latest {
   readonly document: LedgerDocument;
   readonly rows: readonly FlatEntry[];
+  readonly marked: ReadonlySet<string>;
 }
 
-interface RowProps extends Pick<Props, 'shot' | 'frame' | 'onChoose' | 'onDraft' | 'onSave'> {
+interface RowProps extends Pick<Props, 'shot' | 'frame' | 'onChoose' | 'onMark' | 'onDraft' | 'onSave'> {
   entry: Entry;
   depth: number;
   parent: string | undefined;
   share: number | undefined;
   cutOff: number | undefined;
   fault: string | undefined;
+  warning: string | undefined;
+  marked: boolean;
   /** The document, when the row is opened in place. */
   opened: LedgerDocument | undefined;
   latest: RefObject<Latest>;
@@ -107,8 +121,22 @@ function about(entry: Entry): string {
   return entry.kind === 'fill' ? `fill${changes}${matte}${mix}` : `${entry.pass}${changes}${matte}${mix}`;
 }
 
+function swapped(marked: ReadonlySet<string>, id: string): ReadonlySet<string> {
+  const next = new Set(marked);
+  if (!next.delete(id)) next.add(id);
+  return next;
+}
+
+/** All rows from the last that was marked to this one. */
+function upTo({ rows, marked }: Latest, id: string): ReadonlySet<string> {
+  const at = (of: string | undefined) => rows.findIndex((r) => r.entry.id === of);
+  const [from, to] = [at([...marked].at(-1) ?? id), at(id)].sort((a, b) => a - b) as [number, number];
+  return new Set([...marked, ...rows.slice(Math.max(0, from), to + 1).map((r) => r.entry.id)]);
+}
+
 const Row = memo(function Row(props: RowProps) {
-  const { shot, entry, depth, parent, frame, share, cutOff, fault, opened, latest, onChoose, onDraft, onSave } = props;
+  const { shot, entry, depth, parent, frame, share, cutOff, fault, warning, marked, opened, latest } = props;
+  const { onChoose, onMark, onDraft, onSave } = props;
   const { setNodeRef: setHandle, listeners, isDragging } = useDraggable({ id: entry.id });
   const { setNodeRef: setRow, isOver, active } = useDroppable({ id: entry.id });
   const open = opened !== undefined;
@@ -126,9 +154,13 @@ const Row = memo(function Row(props: RowProps) {
   return (
     <div ref={setRow} data-testid="ledger-row">
       <div
-        className={`row${depth ? ' inner' : ''}${entry.enabled ? '' : ' off'}${open ? ' chosen' : ''}${isOver && active?.id !== entry.id ? (isMatteId(active?.id) ? ' takes' : ' over') : ''}`}
+        className={`row${depth ? ' inner' : ''}${entry.enabled ? '' : ' off'}${open ? ' chosen' : ''}${marked ? ' marked-row' : ''}${isOver && active?.id !== entry.id ? (isMatteId(active?.id) ? ' takes' : ' over') : ''}`}
         style={{ paddingLeft: depth ? 10 + 24 * depth : undefined, opacity: isDragging ? 0.5 : 1 }}
         onKeyDown={(e) => {
+          if (e.key === ' ' && e.ctrlKey) {
+            e.preventDefault();
+            onMark(swapped(latest.current.marked, entry.id));
+          }
           if (!e.altKey || (e.key !== 'ArrowUp' && e.key !== 'ArrowDown')) return;
           e.preventDefault();
           move(e.key === 'ArrowUp' ? -1 : 1);
@@ -162,7 +194,13 @@ const Row = memo(function Row(props: RowProps) {
           className="plain"
           style={{ minWidth: 0, lineHeight: '16px' }}
           aria-expanded={open}
-          onClick={() => onChoose(open ? undefined : entry.id)}
+          title="Open it; with Ctrl, or Ctrl and space, mark it"
+          aria-pressed={marked}
+          onClick={(e) => {
+            if (e.ctrlKey || e.metaKey) onMark(swapped(latest.current.marked, entry.id));
+            else if (e.shiftKey) onMark(upTo(latest.current, entry.id));
+            else onChoose(open ? undefined : entry.id);
+          }}
         >
           <div className="named">
             <span className={`clip${entry.kind === 'subtotal' ? ' strong' : ''}`}>{entry.name}</span>
@@ -193,6 +231,12 @@ const Row = memo(function Row(props: RowProps) {
         <div className="problem" role="alert" style={{ paddingLeft: depth ? 10 + 24 * depth : undefined }}>
           <span />
           {fault} It is left out of the picture.
+        </div>
+      )}
+      {warning && (
+        <div className="order-warning" role="status" style={{ paddingLeft: depth ? 10 + 24 * depth : undefined }}>
+          <ProofMark state="differs" />
+          {warning}
         </div>
       )}
       {opened && (

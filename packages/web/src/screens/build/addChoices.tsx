@@ -1,4 +1,5 @@
 import {
+  balancedAgainstItsRender,
   componentRoles,
   dataRoles,
   finishes,
@@ -115,20 +116,6 @@ function entriesOf(addition: Addition, again: boolean, shot: Shot): Entry[] {
   }
 }
 
-/** What a ledger is balanced against that names nothing yet: the beauty of the render that its first part is of. */
-function againstBeauty(
-  { balanceAgainst }: LedgerDocument,
-  additions: readonly Addition[],
-  shot: Shot,
-): Pick<LedgerDocument, 'balanceAgainst'> {
-  if (balanceAgainst) return {};
-  for (const { sourceId, pass } of additions.filter((a) => a.kind === 'pass')) {
-    const beauty = shot.sources.find((s) => s.id === sourceId)?.passes.find((p) => p.role === 'beauty');
-    if (beauty && beauty.name !== pass) return { balanceAgainst: { sourceId, pass: beauty.name } };
-  }
-  return {};
-}
-
 /** The ledger with what was chosen added in order, and the change in words; `again` takes each pass out and puts it back. */
 export function withAdditions(
   document: LedgerDocument,
@@ -139,13 +126,9 @@ export function withAdditions(
   const names = additions
     .map((a) => (a.kind === 'pass' ? a.pass : a.kind === 'finish' ? a.finish : `a ${a.kind}`))
     .join(', ');
+  const entries = [...document.entries, ...additions.flatMap((a) => entriesOf(a, again, shot))];
   return {
-    document: {
-      ...document,
-      ...againstBeauty(document, additions, shot),
-      version: 2,
-      entries: [...document.entries, ...additions.flatMap((a) => entriesOf(a, again, shot))],
-    },
+    document: balancedAgainstItsRender({ ...document, version: 2, entries }, shot.sources),
     words: (again ? `took ${names} out and put back` : `added ${names}`).slice(0, 200),
   };
 }

@@ -23,6 +23,62 @@ export function withMattes(document: LedgerDocument, mattes: LedgerDocument['mat
   return mattes ? { ...document, version: 2, mattes } : document;
 }
 
+/** Changes several entries, wherever they stand; `undefined` takes one out. */
+export function changeEntries(document: LedgerDocument, ids: ReadonlySet<string>, change: Change): LedgerDocument {
+  const visit = (entries: readonly Entry[]): Entry[] =>
+    entries.flatMap((e) => {
+      const inner = e.kind === 'subtotal' ? { ...e, entries: visit(e.entries) } : e;
+      const next = ids.has(e.id) ? change(inner) : inner;
+      return next ? [next] : [];
+    });
+  return { ...document, entries: visit(document.entries) };
+}
+
+/** An entry with ids of its own. */
+export function copyOf(entry: Entry, newId: () => string): Entry {
+  const inner = entry.kind === 'subtotal' ? { entries: entry.entries.map((e) => copyOf(e, newId)) } : {};
+  return { ...entry, ...inner, id: newId() } as Entry;
+}
+
+/** Each entry with a copy behind it. */
+export function duplicate(document: LedgerDocument, ids: ReadonlySet<string>, newId: () => string): LedgerDocument {
+  const visit = (entries: readonly Entry[]): Entry[] =>
+    entries.flatMap((e) => {
+      if (ids.has(e.id)) return [e, copyOf({ ...e, name: `${e.name} copy` }, newId)];
+      return [e.kind === 'subtotal' ? { ...e, entries: visit(e.entries) } : e];
+    });
+  return { ...document, entries: visit(document.entries) };
+}
+
+/**
+ * The entries as one subtotal, where the first of them stood. Only what stands in one place can be put together: undefined for entries of
+ * several subtotals, and for finishes, which are of all above them.
+ */
+export function group(
+  document: LedgerDocument,
+  ids: ReadonlySet<string>,
+  newId: () => string,
+): LedgerDocument | undefined {
+  const rows = flatten(document.entries).filter((r) => ids.has(r.entry.id));
+  const parent = rows[0]?.parent;
+  if (!rows.length || rows.some((r) => r.parent !== parent || r.entry.kind === 'finish')) return undefined;
+  const subtotal: Entry = {
+    id: newId(),
+    kind: 'subtotal',
+    name: rows
+      .map((r) => r.entry.name)
+      .join(' + ')
+      .slice(0, 60),
+    enabled: true,
+    operation: 'plus',
+    mix: 1,
+    adjustments: [],
+    entries: rows.map((r) => r.entry),
+  };
+  const first = rows[0]!.entry.id;
+  return changeEntries(document, ids, (e) => (e.id === first ? subtotal : undefined));
+}
+
 export interface FlatEntry {
   readonly entry: Entry;
   readonly depth: number;
