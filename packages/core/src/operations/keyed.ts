@@ -37,3 +37,29 @@ function slopeAt(keys: readonly (readonly [number, number])[], i: number): numbe
   const [w0, w1] = [2 * h1 + h0, h1 + 2 * h0];
   return (w0 + w1) / (w0 / s0 + w1 / s1);
 }
+
+/** A number keyed at a frame, beside the keys that it has; a constant becomes keyed there alone. */
+export function withKey(keyed: Keyed, frame: number, value: number): Keys {
+  const { keys, ...how } = typeof keyed === 'number' ? { keys: [] } : keyed;
+  const others = keys.filter(([f]) => f !== frame);
+  return { ...how, keys: [...others, [frame, value] as const].sort((a, b) => a[0] - b[0]) };
+}
+
+/** A number without its key at a frame; without its last, it is constant again. */
+export function withoutKey(keyed: Keyed, frame: number): Keyed {
+  if (typeof keyed === 'number') return keyed;
+  const keys = keyed.keys.filter(([f]) => f !== frame);
+  return keys.length ? { ...keyed, keys } : valueAt(keyed, frame);
+}
+
+/** The frames at which anything of a value (an adjustment, a row, a whole document) is keyed, in order. */
+export function keyedFrames(value: unknown): number[] {
+  const found = new Set<number>();
+  const visit = (v: unknown): void => {
+    if (typeof v !== 'object' || v === null) return;
+    if (Object.hasOwn(v, 'keys')) for (const [frame] of (v as Keys).keys) found.add(frame);
+    else Object.values(v).forEach(visit);
+  };
+  visit(value);
+  return [...found].sort((a, b) => a - b);
+}

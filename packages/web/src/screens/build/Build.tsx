@@ -3,6 +3,7 @@ import {
   compilePlan,
   documentOf,
   isKeyed,
+  keyedFrames,
   lookFilesOf,
   mend,
   orderWarnings,
@@ -32,6 +33,7 @@ import { useSame } from '../../viewer/useSame.ts';
 import { Viewer, type ViewerHandle } from '../../viewer/Viewer.tsx';
 import { AddEntry } from './AddEntry.tsx';
 import { BalanceRow } from './BalanceRow.tsx';
+import { FrameContext } from './keys/frameContext.ts';
 import { LedgerDrag } from './LedgerDrag.tsx';
 import { LedgerList } from './LedgerList.tsx';
 import { MatteStrip } from './mattes/MatteStrip.tsx';
@@ -177,6 +179,12 @@ export function Build() {
   const { stored, failure } = useBalance(shot, frame, playing);
   // Small pictures stand still while frames run by.
   const restedFrame = useRested(frame, 300, playing);
+  const { firstFrame, lastFrame } = shot;
+  const frames = useMemo(
+    () => ({ frame: restedFrame, first: firstFrame, last: lastFrame }),
+    [restedFrame, firstFrame, lastFrame],
+  );
+  const keys = useMemo(() => keyedFrames(document), [document]);
   const sampling = useSampling(latest, viewer, drafted, restedFrame);
 
   return (
@@ -208,7 +216,7 @@ export function Build() {
               ahead={ahead}
               onHeld={playback.setHeld}
             />
-            <FrameStrip shot={shot} playback={playback} />
+            <FrameStrip shot={shot} playback={playback} keys={keys} />
           </section>
         }
         right={
@@ -239,43 +247,45 @@ export function Build() {
               <AddEntry shot={shot} document={document} frame={restedFrame} onSave={save} onRebuild={rebuild} />
             </div>
             <MarkedRows shot={shot} document={document} marked={marked} onMark={setMarked} onSave={save} />
-            <LedgerDrag document={document} onSave={save}>
-              <div className="scroll" style={{ background: 'var(--raised)' }}>
-                {problem && (
-                  <div className="problem" role="alert">
-                    <span />
-                    {problem}
-                  </div>
-                )}
-                {document.entries.length === 0 && <StartPoints shot={shot} frame={restedFrame} onBegin={beginWith} />}
-                <AdjustmentContext value={setAdjustment}>
+            <FrameContext value={frames}>
+              <LedgerDrag document={document} onSave={save}>
+                <div className="scroll" style={{ background: 'var(--raised)' }}>
+                  {problem && (
+                    <div className="problem" role="alert">
+                      <span />
+                      {problem}
+                    </div>
+                  )}
+                  {document.entries.length === 0 && <StartPoints shot={shot} frame={restedFrame} onBegin={beginWith} />}
+                  <AdjustmentContext value={setAdjustment}>
+                    <PickContext value={pick}>
+                      <PlacingContext value={placing}>
+                        <LedgerList
+                          shot={shot}
+                          document={document}
+                          frame={restedFrame}
+                          shares={summary?.shares ?? none}
+                          cutOff={summary?.cutOff ?? none}
+                          warnings={warnings}
+                          marked={marked}
+                          onMark={setMarked}
+                          faults={plan?.faults.length ? plan.faults : noFaults}
+                          chosen={chosen}
+                          onChoose={setChosen}
+                          onDraft={draft}
+                          onSave={save}
+                        />
+                      </PlacingContext>
+                    </PickContext>
+                  </AdjustmentContext>
+                </div>
+                <SamplingContext value={sampling}>
                   <PickContext value={pick}>
-                    <PlacingContext value={placing}>
-                      <LedgerList
-                        shot={shot}
-                        document={document}
-                        frame={restedFrame}
-                        shares={summary?.shares ?? none}
-                        cutOff={summary?.cutOff ?? none}
-                        warnings={warnings}
-                        marked={marked}
-                        onMark={setMarked}
-                        faults={plan?.faults.length ? plan.faults : noFaults}
-                        chosen={chosen}
-                        onChoose={setChosen}
-                        onDraft={draft}
-                        onSave={save}
-                      />
-                    </PlacingContext>
+                    <MatteStrip shot={shot} document={document} onDraft={draft} onSave={save} />
                   </PickContext>
-                </AdjustmentContext>
-              </div>
-              <SamplingContext value={sampling}>
-                <PickContext value={pick}>
-                  <MatteStrip shot={shot} document={document} onDraft={draft} onSave={save} />
-                </PickContext>
-              </SamplingContext>
-            </LedgerDrag>
+                </SamplingContext>
+              </LedgerDrag>
+            </FrameContext>
             <BalanceRow
               shot={shot}
               frame={restedFrame}

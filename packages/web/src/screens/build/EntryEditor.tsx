@@ -5,6 +5,7 @@ import {
   findFinish,
   type Adjustment,
   type Entry,
+  type Keyed,
   type LedgerDocument,
   type Operation,
 } from '@june-haze/core';
@@ -15,7 +16,7 @@ import { AddAdjustment } from './AddAdjustment.tsx';
 import { AdjustmentContext } from './atAdjustment.ts';
 import { AdjustmentEditor } from './AdjustmentEditor.tsx';
 import { MatteRows } from './MatteRows.tsx';
-import { NumberRow } from './NumberRow.tsx';
+import { KeyedRow } from './keys/KeyedRow.tsx';
 import { ParameterRows } from './ParameterRows.tsx';
 import { PlacementRows } from './PlacementRows.tsx';
 
@@ -43,20 +44,19 @@ const operations = blends.map((b) => ({
 export function EntryEditor({ shot, document, entry, cutOff, onDraft, onSave, onRemove }: Props) {
   const number = (
     label: string,
-    value: unknown,
-    make: (v: number) => Entry,
+    value: Keyed,
+    make: (v: Keyed) => Entry,
     range: { min: number; max: number; step: number; unit: string; neutral: number },
-  ) =>
-    typeof value === 'number' ? (
-      <NumberRow
-        key={label}
-        label={label}
-        value={value}
-        {...range}
-        onDraft={(v) => onDraft(make(v))}
-        onSave={(v) => onSave(make(v), `${label.toLowerCase()} of ${entry.name}`)}
-      />
-    ) : null;
+  ) => (
+    <KeyedRow
+      key={label}
+      label={label}
+      value={value}
+      {...range}
+      onDraft={(v) => onDraft(make(v))}
+      onSave={(v) => onSave(make(v), `${label.toLowerCase()} of ${entry.name}`)}
+    />
+  );
   const unit = { min: 0, max: 1, step: 0.01, unit: '', neutral: 1 };
   const mattes = Object.keys(document.mattes ?? {});
   const source = entry.kind === 'pass' ? shot.sources.find((s) => s.id === entry.sourceId) : undefined;
@@ -104,8 +104,8 @@ export function EntryEditor({ shot, document, entry, cutOff, onDraft, onSave, on
         (['Red', 'Green', 'Blue'] as const).map((name, c) =>
           number(
             name,
-            entry.colour[c],
-            (v) => ({ ...entry, colour: entry.colour.map((x, i) => (i === c ? v : x)) as [number, number, number] }),
+            entry.colour[c]!,
+            (v) => ({ ...entry, colour: entry.colour.map((x, i) => (i === c ? v : x)) as [Keyed, Keyed, Keyed] }),
             { min: 0, max: 4, step: 0.01, unit: '', neutral: 0.18 },
           ),
         )}

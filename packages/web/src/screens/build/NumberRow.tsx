@@ -19,6 +19,8 @@ interface Props {
   range?: readonly [number, number];
   /** What stands beside its label. */
   beside?: ReactNode;
+  /** What keys it, where it can be keyed. */
+  keying?: ReactNode;
   /** While it moves. */
   onDraft: (value: number) => void;
   /** When it comes to rest. */
@@ -31,7 +33,7 @@ const places = 1000;
 /** A slider with a typed field beside it and its unit. The field may go beyond the slider's ends. */
 export function NumberRow(props: Props) {
   const { label, fullLabel = label, value, min, max, step, unit, neutral, scale = 'linear', range } = props;
-  const { onDraft, onSave, beside } = props;
+  const { onDraft, onSave, beside, keying } = props;
   const field = useRef<HTMLDivElement>(null);
   const precision = Math.max(2, Math.ceil(-Math.log10(step) - 1e-9));
   const limited = (v: number) => (range ? Math.min(range[1], Math.max(range[0], v)) : v);
@@ -86,6 +88,7 @@ export function NumberRow(props: Props) {
           onClick={() => onSave(neutral)}
         />
       </Tooltip>
+      {keying ?? <span />}
     </div>
   );
 }

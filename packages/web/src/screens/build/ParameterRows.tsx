@@ -6,7 +6,7 @@ import { useShotColour } from '../../api/colour.ts';
 import { LookField } from '../../colour/LookField.tsx';
 import { LookFileSelect } from '../../colour/LookFileSelect.tsx';
 import { IdNames } from './IdNames.tsx';
-import { NumberRow } from './NumberRow.tsx';
+import { KeyedRow } from './keys/KeyedRow.tsx';
 import { CornersRow } from './CornersRow.tsx';
 import { PickButton } from './PickButton.tsx';
 import { PointsRow } from './PointsRow.tsx';
@@ -69,12 +69,12 @@ function ParameterRow({
     <PickButton shot={shot} label={full} parameter={p} value={value} of={values} onPick={save} />
   );
   if (p.type === 'number')
-    return typeof value === 'number' ? (
-      <NumberRow
+    return (
+      <KeyedRow
         beside={picked}
         label={label}
         fullLabel={full}
-        value={value}
+        value={value as Keyed}
         min={p.soft[0]}
         max={p.soft[1]}
         range={p.range}
@@ -85,8 +85,6 @@ function ParameterRow({
         onDraft={(v) => onDraft({ [name]: v })}
         onSave={save}
       />
-    ) : (
-      <Wide label={label}>{keysInWords(value as Keyed)}</Wide>
     );
   if (p.type === 'numbers') {
     const numbers = value as readonly Keyed[];

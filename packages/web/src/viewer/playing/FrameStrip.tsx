@@ -19,8 +19,16 @@ const oddWords = {
   repeat: 'the frame before again',
 } as const;
 
+interface Props {
+  shot: Shot;
+  playback: Playback;
+  /** Frames at which something is keyed. */
+  keys?: readonly number[];
+}
+const none: readonly number[] = [];
+
 /** The shot's frames: choose one, step, play between marks, step through those that are unlike their neighbours. */
-export const FrameStrip = memo(function FrameStrip({ shot, playback }: { shot: Shot; playback: Playback }) {
+export const FrameStrip = memo(function FrameStrip({ shot, playback, keys = none }: Props) {
   const { frame, playing, setFrame, toggle, seen, held, listen, first, last, way, change, odd, threshold } = playback;
   const number = useRef<HTMLSpanElement>(null);
   const rate = useRef<HTMLSpanElement>(null);
@@ -43,10 +51,11 @@ export const FrameStrip = memo(function FrameStrip({ shot, playback }: { shot: S
     [listen, firstFrame],
   );
   const stateOf = (f: number) => (bad.has(f) ? ' bad' : held.has(f) ? ' held' : seen.has(f) ? ' stale' : '');
+  const keyed = new Set(keys);
   const oddAt = new Map(odd.map((o) => [o.frame, o]));
   const words = (f: number) => {
     const o = oddAt.get(f);
-    return o ? `, ${oddWords[o.kind]}` : '';
+    return `${o ? `, ${oddWords[o.kind]}` : ''}${keyed.has(f) ? ', keyed' : ''}`;
   };
   return (
     <div className="strip">
@@ -116,7 +125,7 @@ export const FrameStrip = memo(function FrameStrip({ shot, playback }: { shot: S
         {Array.from({ length: count }, (_, i) => shot.firstFrame + i).map((f) => (
           <button
             key={f}
-            className={`plain tick${stateOf(f)}${f === frame ? ' now' : ''}${f < first || f > last ? ' out' : ''}${oddAt.has(f) ? ' odd' : ''}`}
+            className={`plain tick${stateOf(f)}${f === frame ? ' now' : ''}${f < first || f > last ? ' out' : ''}${oddAt.has(f) ? ' odd' : ''}${keyed.has(f) ? ' keyed' : ''}`}
             aria-label={`Frame ${f}${wordsOf[stateOf(f)]}${words(f)}`}
             title={oddAt.has(f) ? `${f}${words(f)}, by ${oddAt.get(f)!.difference.toFixed(1)} code values` : undefined}
             aria-current={f === frame}
