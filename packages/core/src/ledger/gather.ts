@@ -58,7 +58,7 @@ export function gather(
 /** Makes of a gathered picture, in place, what its node looks at. Once all strips are in it. */
 export function completeWhole(plan: Plan, heap: Heap, node: number, gathered: WholePicture, level: number): void {
   const { finish, values } = plan.nodes[node] as FinishNode;
-  findFinish(finish)!.whole!.complete(heap, gathered, values as never, level);
+  findFinish(finish)!.whole!.complete(heap, gathered, values as never, level, plan.luminance);
 }
 
 /** Means of squares of a block that is one square high. */

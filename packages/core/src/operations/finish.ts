@@ -69,7 +69,7 @@ export interface FinishDefinition<K extends string = string, T extends Parameter
     /** Takes out of a block, in place, what is not looked at. */
     gather(heap: Heap, total: Quad, n: number, values: Values<T>, luminance: Vector3): void;
     /** Makes of what was gathered, in place, what `run` looks at: once for all rows. */
-    complete(heap: Heap, gathered: WholePicture, values: Values<T>, level: number): void;
+    complete(heap: Heap, gathered: WholePicture, values: Values<T>, level: number, luminance: Vector3): void;
   };
   run(block: FinishBlock<T>): void;
 }

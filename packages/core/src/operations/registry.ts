@@ -34,6 +34,7 @@ import type { FinishDefinition, StoredFinish } from './finish.ts';
 import { blur } from './finishes/blur.ts';
 import { defocus } from './finishes/defocus.ts';
 import { fringe } from './finishes/fringe.ts';
+import { glare } from './finishes/glare.ts';
 import { glow } from './finishes/glow.ts';
 import { grade } from './finishes/grade.ts';
 import { grain } from './finishes/grain.ts';
@@ -101,7 +102,7 @@ export const mattes = [
   invert,
 ] as const;
 
-export const finishes = [grade, haze, defocus, blur, sharpen, median, glow, vignette, fringe, grain] as const;
+export const finishes = [grade, haze, defocus, blur, sharpen, median, glow, glare, vignette, fringe, grain] as const;
 
 export type Operation = (typeof blends)[number]['kind'];
 export type Adjustment = StoredAdjustment<(typeof adjustments)[number]>;

@@ -23,6 +23,26 @@ describe('haze', () => {
     }
   });
 
+  // Against the integral of the density along the ray, in small steps.
+  test.each([
+    [0.2, 40],
+    [1.6, 10],
+    [8, 25],
+    [-3, 30],
+  ])('with a thickness, a thing at height %f and distance %f is hazed by the density along the way to it', (y, d) => {
+    const [density, thickness, ground, eye] = [0.06, 2, 0, 1.6];
+    let through = 0;
+    const steps = 20000;
+    for (let i = 0; i < steps; i++) {
+      // Below the ground there is none to look through: the ray ends on it.
+      const h = eye + ((Math.max(ground, y) - eye) * (i + 0.5)) / steps;
+      through += (density * Math.exp(-(h - ground) / thickness) * d) / steps;
+    }
+    const more = { density, thickness, ground, eye, position: 'place', colour };
+    const [red] = finished('haze', more, (name) => (name.startsWith('depth') ? d : name === 'place.Y' ? y : 2));
+    expect(red![20 * width + 40]).toBeCloseTo(2 * Math.exp(-through) + 0.5 * (1 - Math.exp(-through)), 4);
+  });
+
   test('the sky is hazed at most, or left clear', () => {
     const sky = (none: string) =>
       finished('haze', { density: 1, most: 0.75, colour, none }, (name) =>

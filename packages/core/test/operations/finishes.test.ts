@@ -97,6 +97,62 @@ describe('glow', () => {
   test('what is below the threshold is left alone', () => {
     expect([...run({ threshold: 1000 })]).toEqual([...spot()]);
   });
+
+  test('its spread is as colourful as is said, and as bright', () => {
+    const red = (name: string) => (name.endsWith('R') ? spot() : new Float32Array(width * height));
+    const planesOf = (saturation: number) => {
+      const plan = compile([entry('light'), finish('glow', { size: 2, amount: 1, threshold: 1, saturation })], {
+        alphaFrom: null,
+      });
+      return { planes: evaluated(plan, inputsOf(plan, red), { width, height }), weights: plan.luminance };
+    };
+    const [grey, own] = [planesOf(0), planesOf(1)];
+    const at = 36 * width + 50;
+    const brightness = ({ planes, weights }: typeof grey) =>
+      weights.reduce((sum, w, c) => sum + w * planes[c]![at]!, 0);
+    expect(grey.planes[1]![at]).toBeCloseTo(grey.planes[0]![at]!, 6);
+    expect(own.planes[1]![at]).toBe(0);
+    expect(brightness(grey)).toBeCloseTo(brightness(own), 6);
+  });
+});
+
+describe('glare', () => {
+  const [width, height] = [129, 129];
+  const spot = () => {
+    const plane = new Float32Array(width * height);
+    plane[64 * width + 64] = 1000;
+    return plane;
+  };
+  const streaksOf = (more: object) => {
+    const plan = compile(
+      [entry('light'), finish('glare', { amount: 1, length: 20, threshold: 1, streaks: 2, angle: 0, ...more })],
+      { alphaFrom: null },
+    );
+    return evaluated(plan, inputsOf(plan, spot), { width, height })[0]!.map((v, i) => v - spot()[i]!);
+  };
+
+  test('a bright point draws a streak along each direction, and keeps its light', () => {
+    const spread = streaksOf({});
+    expect(spread.reduce((a, b) => a + b, 0) / 999).toBeCloseTo(1, 2);
+    const at = (x: number, y: number) => spread[(64 + y) * width + 64 + x]!;
+    expect(at(10, 0)).toBeGreaterThan(1);
+    expect(at(-10, 0)).toBeCloseTo(at(10, 0), 3);
+    expect(at(0, 10)).toBe(0);
+    // A hundredth is left at its length: half as far a tenth.
+    expect(at(20, 0) / at(0, 0)).toBeLessThan(0.02);
+    expect(at(15, 0) / at(5, 0)).toBeCloseTo(0.1, 1);
+  });
+
+  test('turned, its streaks go where they are turned to', () => {
+    const spread = streaksOf({ streaks: 1, angle: 90 });
+    const at = (x: number, y: number) => spread[(64 + y) * width + 64 + x]!;
+    expect(at(0, -8)).toBeGreaterThan(1);
+    expect(Math.abs(at(0, 8)) + Math.abs(at(8, 0)) + Math.abs(at(-8, 0))).toBeLessThan(1e-3);
+  });
+
+  test('what is below the threshold is left alone', () => {
+    expect(streaksOf({ threshold: 1000 }).every((v) => v === 0)).toBe(true);
+  });
 });
 
 describe('a source of another size', () => {

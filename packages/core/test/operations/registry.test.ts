@@ -152,8 +152,9 @@ describe('every finish', () => {
     blur: { size: 3.3 },
     sharpen: { amount: 0.8, size: 2 },
     glow: { amount: 0.6, size: 9, threshold: 0.5 },
+    glare: { amount: 0.5, length: 30, threshold: 0.5 },
     grade: { adjustments: [{ kind: 'gamma', enabled: true, master: 1.3 }] },
-    haze: { source: 's', pass: 'depth', density: 0.4 },
+    haze: { source: 's', pass: 'depth', density: 0.4, position: 'place', thickness: 1.5 },
     defocus: { source: 's', pass: 'depth', focus: 1.5, size: 5, most: 7 },
     median: { above: 3 },
     vignette: { stops: -1.5 },
@@ -227,6 +228,7 @@ describe('every finish', () => {
     const reduced = half(full[0]!);
     const worst = small[0]!.reduce((w, v, i) => Math.max(w, Math.abs(v - reduced[i]!)), 0);
     // Depth is taken as it is, never averaged: layers of another depth lie elsewhere.
-    expect(worst).toBeLessThan(kind === 'defocus' ? 0.1 : 0.02);
+    // A streak is a line, thinner the larger the picture is.
+    expect(worst).toBeLessThan(kind === 'defocus' ? 0.1 : kind === 'glare' ? 0.04 : 0.02);
   });
 });

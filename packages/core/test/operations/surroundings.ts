@@ -30,6 +30,7 @@ export const source = (more: Partial<PlanSource> = {}): PlanSource => ({
     pass('haze', 'volume', 'RGBA'),
     pass('mask', 'matte', 'Y'),
     pass('depth', 'depth', 'Z'),
+    pass('place', 'position', 'XYZ'),
     pass('crypto00', 'id-matte', 'RGBA'),
     pass('crypto01', 'id-matte', 'RGBA'),
   ],

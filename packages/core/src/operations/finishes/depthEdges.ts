@@ -31,8 +31,8 @@ interface EdgeBlock {
 export interface OfDepth {
   /** A depth as it is compared: the sky at one depth. */
   held(depth: number): number;
-  /** How much of it is done at a depth. */
-  amount(depth: number): number;
+  /** How much of it is done at a depth, where it lies in the planes. */
+  amount(depth: number, at: number): number;
   /** A channel (0 … 2) of a pixel's light, with its alpha, as what it becomes by an amount. */
   change(value: number, alpha: number, channel: number, amount: number): number;
 }
@@ -56,13 +56,13 @@ export function eachEdgePixel(block: EdgeBlock, of: OfDepth): void {
       const own = at - shift;
       out[3]![o] = alphas[at]!;
       if (calm[own] || !findSides(depth, calm, width, rows, x, y - planesTop, sides)) {
-        const amount = of.amount(depth[own]!);
+        const amount = of.amount(depth[own]!, own);
         const alpha = block.hasAlpha ? alphas[at]! : 1;
         for (let c = 0; c < 3; c++) out[c]![o] = of.change(light[c]![at]!, alpha, c, amount);
         continue;
       }
-      const near = { at: sides.near + shift, amount: of.amount(depth[sides.near]!) };
-      const far = { at: sides.far + shift, amount: of.amount(depth[sides.far]!) };
+      const near = { at: sides.near + shift, amount: of.amount(depth[sides.near]!, sides.near) };
+      const far = { at: sides.far + shift, amount: of.amount(depth[sides.far]!, sides.far) };
       const ownIsNear = Math.abs(depth[own]! - depth[sides.near]!) <= Math.abs(depth[own]! - depth[sides.far]!);
       mixSides(light, at, near, far, of, block.hasAlpha, ownIsNear, out, o);
     }

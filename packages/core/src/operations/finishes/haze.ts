@@ -1,5 +1,5 @@
 import { dataPlanes, skyFrom } from '../mattes/dataPass.ts';
-import { finish } from '../finish.ts';
+import { finish, type FinishBlock } from '../finish.ts';
 import { choice, name, number, numbers } from '../parameters.ts';
 import { exp2Exact } from '../../kernel/exactPower.ts';
 import { edgeReach, eachEdgePixel } from './depthEdges.ts';
@@ -11,9 +11,9 @@ const log2e = 1.4426950408889634;
 export const haze = finish({
   kind: 'haze',
   title: 'Haze',
-  does: 'Light is lost over distance and the colour of the haze takes its place: T + a · (1 − t) · (colour − T), t = e^(−density · (depth − start)); where alpha is 0 light stays. At soft edges both sides are hazed by their own depth.',
+  does: 'Light is lost over distance and the colour of the haze takes its place: T + a · (1 − t) · (colour − T), t = e^(−density · (depth − start)); where alpha is 0 light stays. With a thickness above 0 its density falls exponentially with height, seen from the camera. At soft edges both sides are hazed by their own depth.',
   published:
-    'the law of Bouguer, Lambert and Beer (exponential extinction); H. Koschmieder, "Theorie der horizontalen Sichtweite", 1924 (airlight)',
+    'the law of Bouguer, Lambert and Beer (exponential extinction); H. Koschmieder, "Theorie der horizontalen Sichtweite", 1924 (airlight); density falling with height integrated along the ray: C. Wenzel, SIGGRAPH 2006 course 26',
   search: ['fog', 'mist', 'atmosphere', 'depth', 'aerial'],
   parameters: {
     source: name('source', 'Source'),
@@ -22,6 +22,18 @@ export const haze = finish({
     density: number('Density', 0.02, [0, 1e4], { unit: '1/m', soft: [0, 0.2], step: 0.001, scale: 'log' }),
     start: number('From', 0, [0, 1e9], { soft: [0, 100], step: 0.5, pick: 'data' }),
     most: number('At most', 1, [0, 1]),
+    position: name('pass', 'Position, for height', ['position']),
+    thickness: number('Thickness', 0, [0, 1e6], { unit: 'm', soft: [0, 50], step: 0.1 }),
+    ground: number('Ground at', 0, [-1e6, 1e6], { unit: 'm', soft: [-10, 10], step: 0.1 }),
+    eye: number('Camera at', 1.6, [-1e6, 1e6], { unit: 'm', soft: [-10, 10], step: 0.1 }),
+    up: choice(
+      'Up is',
+      [
+        ['y', 'Y'],
+        ['z', 'Z'],
+      ],
+      'y',
+    ),
     none: choice(
       'Sky is',
       [
@@ -32,7 +44,10 @@ export const haze = finish({
       'far',
     ),
   },
-  planes: (values, place) => dataPlanes(values, place, 1),
+  planes: (values, place) => [
+    ...dataPlanes(values, place, 1),
+    ...(values.thickness > 0 ? dataPlanes({ source: values.source, pass: values.position }, place, 3) : []),
+  ],
   nothing: ({ density, most }) => density === 0 || most === 0,
   reach: () => edgeReach,
   run(block) {
@@ -41,9 +56,11 @@ export const haze = finish({
     const [r, g, b] = values.colour as [number, number, number];
     const isSky = (d: number) => !(d < skyFrom) || (none === 'zero' && d === 0);
     // How much of the light at a depth is lost.
-    const lost = (d: number): number => {
+    const heights = heightsOf(block);
+    const lost = (d: number, at: number): number => {
       if (isSky(d)) return none === 'clear' ? 0 : most;
-      return most * (1 - exp2Exact(Math.max(-140, -density * Math.max(0, d - start) * log2e)));
+      const through = Math.max(0, d - start) * (heights ? meanDensity(heights[at]!, values) : 1);
+      return most * (1 - exp2Exact(Math.max(-140, -density * through * log2e)));
     };
     const colour = Float64Array.of(r, g, b);
     eachEdgePixel(block, {
@@ -57,3 +74,34 @@ export const haze = finish({
     });
   },
 });
+
+/** The heights of what is seen, in the rows of the planes; undefined where the haze is as dense everywhere. */
+function heightsOf({
+  heap,
+  planes,
+  planesTop,
+  planesEnd,
+  width,
+  values: { up },
+}: FinishBlock<(typeof haze)['parameters']>): Float32Array | undefined {
+  const place = planes[1];
+  return place && heap.floats(place[up === 'y' ? 1 : 2], (planesEnd - planesTop) * width);
+}
+
+/** Steeper than this the closed form loses its digits; then the density half way stands for all. */
+const flat = 1e-3;
+
+/**
+ * The mean density along the ray from the camera to a height, as a share of that at the ground: that of e^(−(h − ground) / thickness)
+ * between both heights. Below the ground it grows no further.
+ */
+function meanDensity(
+  height: number,
+  { thickness, ground, eye }: { readonly thickness: number; readonly ground: number; readonly eye: number },
+): number {
+  const at = (h: number) => exp2Exact(Math.max(-140, (-Math.max(0, h - ground) / thickness) * log2e));
+  const [a, b] = [Math.max(ground, eye), Math.max(ground, height)];
+  const rise = (b - a) / thickness;
+  if (Math.abs(rise) < flat) return at((a + b) / 2);
+  return (at(a) - at(b)) / rise;
+}

@@ -1,0 +1,60 @@
+import type { Heap } from '../../kernel/heap.ts';
+import type { Vector3 } from '../../colour/matrix.ts';
+import type { Quad } from '../blend.ts';
+import type { WholePicture } from '../finish.ts';
+
+const f = Math.fround;
+
+/** Leaves of a block, in place, the light above a threshold of luminance; its colour stays. */
+export function keepAbove(heap: Heap, total: Quad, n: number, threshold: number, [wr, wg, wb]: Vector3): void {
+  for (const p of total) heap.kernels.keepFinite(p, n);
+  const [r, g, b] = total.map((p) => heap.floats(p, n)) as [Float32Array, Float32Array, Float32Array];
+  for (let i = 0; i < n; i++) {
+    const y = wr * r[i]! + wg * g[i]! + wb * b[i]!;
+    const kept = y > threshold ? f((y - threshold) / y) : 0;
+    r[i] = r[i]! * kept;
+    g[i] = g[i]! * kept;
+    b[i] = b[i]! * kept;
+  }
+}
+
+/** Moves colour towards its luminance: 1 leaves it, 0 makes it grey. */
+export function saturate(planes: readonly Float32Array[], saturation: number, [wr, wg, wb]: Vector3): void {
+  if (saturation === 1) return;
+  const [r, g, b] = planes as [Float32Array, Float32Array, Float32Array];
+  for (let i = 0; i < r.length; i++) {
+    const y = wr * r[i]! + wg * g[i]! + wb * b[i]!;
+    r[i] = y + saturation * (r[i]! - y);
+    g[i] = y + saturation * (g[i]! - y);
+    b[i] = y + saturation * (b[i]! - y);
+  }
+}
+
+/** Adds a halved plane, enlarged by straight lines between its samples, to rows of the full one. */
+export function addEnlarged(
+  to: Float32Array,
+  small: Float32Array,
+  whole: WholePicture,
+  { width, top, amount }: { readonly width: number; readonly top: number; readonly amount: number },
+): void {
+  const side = 2 ** whole.halved;
+  const rows = to.length / width;
+  const place = (full: number, count: number) => {
+    const at = Math.min(count - 1, Math.max(0, (full + 0.5) / side - 0.5));
+    const first = Math.min(count - 1, Math.floor(at));
+    return { first, next: Math.min(count - 1, first + 1), part: f(at - first) };
+  };
+  const columns = Array.from({ length: width }, (_, x) => place(x, whole.width));
+  const s = f(amount);
+  for (let y = 0; y < rows; y++) {
+    const down = place(top + y, whole.height);
+    const [upper, lower] = [down.first * whole.width, down.next * whole.width];
+    for (let x = 0; x < width; x++) {
+      const { first, next, part } = columns[x]!;
+      const a = f(small[upper + first]! + f(part * f(small[upper + next]! - small[upper + first]!)));
+      const b = f(small[lower + first]! + f(part * f(small[lower + next]! - small[lower + first]!)));
+      const i = y * width + x;
+      to[i] = to[i]! + f(s * f(a + f(down.part * f(b - a))));
+    }
+  }
+}
