@@ -11,6 +11,7 @@ import { sql } from 'kysely';
 import type { ComputePool } from '../compute/pool.ts';
 import type { Db } from '../database/connect.ts';
 import type { Events } from '../events.ts';
+import { demoLedger } from './demoLedgers.ts';
 import { addItem } from '../library/items.ts';
 import type { MediaFolders } from '../media/mediaFolders.ts';
 import { rebuildSource, saveLedger } from '../shots/ledger.ts';
@@ -159,6 +160,12 @@ export class DemoMaker {
     );
     // The shot's rate is what was agreed on, whatever the plates say.
     await this.db.updateTable('shots').set({ rate: 24 }).where('id', '=', shotId).execute();
+    const rows = await Promise.all(ids.map((id) => requireSource(this.db, id)));
+    const ledger = demoLedger(
+      name,
+      rows.map((r) => describeSource(r)),
+    );
+    if (ledger) await saveLedger(this.db, shotId, 0, ledger, 'as it was made');
     ids.forEach((id) => this.checks.begin(id));
     this.events.send({ kind: 'shelf' });
   }

@@ -54,7 +54,7 @@ export function MattePanel({ shot, document, name, onOpen, onDraft, onSave }: Pr
           aria-label="Name of the matte"
           defaultValue={name}
           key={name}
-          style={{ maxWidth: 170 }}
+          style={{ flex: 'none', width: 140 }}
           onPressEnter={(e) => e.currentTarget.blur()}
           onBlur={(e) => {
             const next = e.target.value.trim();
