@@ -58,6 +58,19 @@ export interface MatteMeasure<T extends ParameterTable> {
   shape(values: Values<T>): readonly (readonly [number, number])[];
 }
 
+/** A place in the picture, in pixels of the full one, right and down. */
+export type PicturePoint = readonly [x: number, y: number];
+
+/** How a shape is held and moved in the picture. */
+export interface MatteInPicture<V> {
+  /** What can be dragged. */
+  handles(values: V): readonly { readonly id: string; readonly title: string; readonly at: PicturePoint }[];
+  /** The parameters that change when a handle is dragged somewhere. */
+  moved(values: V, id: string, to: PicturePoint): Readonly<Record<string, unknown>>;
+  /** Lines to be drawn. */
+  outlines(values: V): readonly (readonly PicturePoint[])[];
+}
+
 /** A matte: a plane of 0 … 1 that says where something acts. */
 export interface MatteDefinition<K extends string = string, T extends ParameterTable = ParameterTable> {
   readonly kind: K;
@@ -77,6 +90,8 @@ export interface MatteDefinition<K extends string = string, T extends ParameterT
   /** It hangs on where a pixel lies in the picture. */
   readonly ofPlace?: true;
   readonly measure?: MatteMeasure<T>;
+  /** For shapes of the picture. */
+  readonly inPicture?: MatteInPicture<Values<T>>;
   run(block: MatteBlock<T>): void;
 }
 

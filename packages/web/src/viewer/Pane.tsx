@@ -28,6 +28,7 @@ import { inWords, PictureCanvas } from './PictureCanvas.tsx';
 import { gridFrom, PixelGrid } from './PixelGrid.tsx';
 import { colourInspection, isDrawn, isUntouched, suited, type DrawnSecond } from './drawnSecond.ts';
 import { ProbeLayer, type ProbeHandle } from './probing/ProbeLayer.tsx';
+import { ShapeHandles, type PictureShape } from './ShapeHandles.tsx';
 import { sightOf, type Sight, type SightChoice } from './sights.ts';
 import { usePicking } from './usePicking.ts';
 import { middleOf, usePointer, type PictureDrag } from './usePointer.ts';
@@ -61,6 +62,7 @@ interface Props {
   readonly onHeld: OnHeld | undefined;
   readonly drag: PictureDrag | undefined;
   readonly dots: readonly PictureDot[];
+  readonly shape: PictureShape | undefined;
   /** Hears how long a picture took, in words. */
   readonly onTime: (words: string) => void;
 }
@@ -359,6 +361,7 @@ export function Pane(props: Props) {
       )}
       {side && <i className="between-halves" aria-hidden style={{ left: lying.pane.width }} />}
       <Dots dots={props.dots} laid={laid} />
+      {props.shape && <ShapeHandles shape={props.shape} laid={laid} box={box} />}
       <ProbeLayer
         handle={probe}
         shot={shot}

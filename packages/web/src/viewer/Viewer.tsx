@@ -28,6 +28,7 @@ import type { PaneHandle } from './paneHandle.ts';
 import { PlacesMenu } from './places/PlacesMenu.tsx';
 import { ScopesDrawer } from './scopes/ScopesDrawer.tsx';
 import { SeenThrough } from './SeenThrough.tsx';
+import type { PictureShape } from './ShapeHandles.tsx';
 import { SightPicker } from './SightPicker.tsx';
 import type { SightChoice } from './sights.ts';
 import { useSights } from './useSights.ts';
@@ -88,6 +89,8 @@ export interface ViewerProps {
   readonly handle?: Ref<ViewerHandle>;
   /** Marks that the stage sets on the picture. */
   readonly dots?: readonly PictureDot[];
+  /** A shape that is moved on the picture. */
+  readonly shape?: PictureShape | undefined;
   /** What a drag in the picture moves, in place of the view. */
   readonly drag?: PictureDrag | undefined;
 }
@@ -246,6 +249,7 @@ export function Viewer(props: ViewerProps) {
         onHeld={onHeld}
         drag={drag}
         dots={props.dots ?? noDots}
+        shape={props.shape}
         onTime={onTime}
       />
       {open && (

@@ -1,4 +1,5 @@
 import { number, numbers } from '../parameters.ts';
+import { heldShape } from './inPicture.ts';
 import { matte } from '../matte.ts';
 import { eachPixel } from './eachPixel.ts';
 import { ramp, soft } from './ramp.ts';
@@ -19,6 +20,15 @@ export const box = matte({
     soft,
   },
   ofPlace: true,
+  inPicture: heldShape('size', ([sx, sy], grown) =>
+    [
+      [-1, -1],
+      [1, -1],
+      [1, 1],
+      [-1, 1],
+      [-1, -1],
+    ].map(([u, v]) => [u! * (sx + grown), v! * (sy + grown)]),
+  ),
   run(block) {
     const { centre, size, angle, falloff, soft: between } = block.values;
     const [cx, cy] = centre as [number, number];

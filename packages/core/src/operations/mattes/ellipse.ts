@@ -1,4 +1,5 @@
 import { number, numbers } from '../parameters.ts';
+import { heldShape } from './inPicture.ts';
 import { matte } from '../matte.ts';
 import { eachPixel } from './eachPixel.ts';
 import { ramp, soft } from './ramp.ts';
@@ -19,6 +20,12 @@ export const ellipse = matte({
     soft,
   },
   ofPlace: true,
+  inPicture: heldShape('radius', ([rx, ry], grown) =>
+    Array.from({ length: 73 }, (_, i) => [
+      (rx + grown) * Math.cos((i * Math.PI) / 36),
+      (ry + grown) * Math.sin((i * Math.PI) / 36),
+    ]),
+  ),
   run(block) {
     const { centre, radius, angle, falloff, soft: between } = block.values;
     const [cx, cy] = centre as [number, number];

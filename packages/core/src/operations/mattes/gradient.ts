@@ -1,4 +1,5 @@
 import { numbers } from '../parameters.ts';
+import { heldLine } from './inPicture.ts';
 import { matte } from '../matte.ts';
 import { eachPixel } from './eachPixel.ts';
 import { ramp, soft } from './ramp.ts';
@@ -15,6 +16,7 @@ export const gradient = matte({
     soft,
   },
   ofPlace: true,
+  inPicture: heldLine('start', 'stop'),
   run(block) {
     const { start, stop, soft: between } = block.values;
     const [ax, ay] = start as [number, number];

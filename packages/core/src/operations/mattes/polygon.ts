@@ -1,4 +1,5 @@
 import { number } from '../parameters.ts';
+import { heldCorners } from './inPicture.ts';
 import { matte } from '../matte.ts';
 import { eachPixel } from './eachPixel.ts';
 import { ramp, soft } from './ramp.ts';
@@ -15,6 +16,7 @@ export const polygon = matte({
     soft,
   },
   ofPlace: true,
+  inPicture: heldCorners,
   run(block) {
     const { corners, falloff, soft: between } = block.values;
     eachPixel(block, (x, y) => {

@@ -30,6 +30,7 @@ import { useRested } from '../../viewer/playing/useRested.ts';
 import { Plans } from '../../viewer/engine/plans.ts';
 import type { SightChoice } from '../../viewer/sights.ts';
 import { useSame } from '../../viewer/useSame.ts';
+import type { PictureShape } from '../../viewer/ShapeHandles.tsx';
 import { Viewer, type ViewerHandle } from '../../viewer/Viewer.tsx';
 import { AddEntry } from './AddEntry.tsx';
 import { BalanceRow } from './BalanceRow.tsx';
@@ -38,6 +39,7 @@ import { LedgerDrag } from './LedgerDrag.tsx';
 import { LedgerList } from './LedgerList.tsx';
 import { MatteStrip } from './mattes/MatteStrip.tsx';
 import { SamplingContext } from './mattes/samples.ts';
+import { ShapeContext } from './mattes/useShape.ts';
 import { useSampling } from './mattes/useSampling.ts';
 import { MarkedRows } from './MarkedRows.tsx';
 import { Recipes } from './Recipes.tsx';
@@ -115,6 +117,7 @@ export function Build() {
   const drafted = useRef(new Set<(moved: LedgerDocument) => void>());
   const [summary, setSummary] = useState<LedgerSummary>();
   const [where, setWhere] = useState(false);
+  const [shape, setShape] = useState<PictureShape>();
   const [chosen, setChosen] = useState<string>();
   const [marked, setMarked] = useState<ReadonlySet<string>>(new Set());
   const { sources, workingSpace, width, height } = shot;
@@ -212,6 +215,7 @@ export function Build() {
               counts={plans}
               onSummary={setSummary}
               drag={drag}
+              shape={shape}
               onDrawn={playback.drawn}
               ahead={ahead}
               onHeld={playback.setHeld}
@@ -281,7 +285,9 @@ export function Build() {
                 </div>
                 <SamplingContext value={sampling}>
                   <PickContext value={pick}>
-                    <MatteStrip shot={shot} document={document} onDraft={draft} onSave={save} />
+                    <ShapeContext value={setShape}>
+                      <MatteStrip shot={shot} document={document} onDraft={draft} onSave={save} />
+                    </ShapeContext>
                   </PickContext>
                 </SamplingContext>
               </LedgerDrag>

@@ -22,6 +22,7 @@ import { ParameterRows } from '../ParameterRows.tsx';
 import { MatteHistogram } from './MatteHistogram.tsx';
 import { MattePicture } from './MattePicture.tsx';
 import { SamplingContext, useSampled } from './samples.ts';
+import { useShape } from './useShape.ts';
 
 const bins = 96;
 
@@ -46,6 +47,7 @@ export function MattePanel({ shot, document, name, onOpen, onDraft, onSave }: Pr
     mattes: { ...document.mattes, [name]: { ...stored, ...change } as Matte },
   });
   const keep = (change: object, words: string) => onSave(changed(change), words);
+  useShape(name, stored, (change) => onDraft(changed(change)), keep);
   return (
     <section className="matte-panel" aria-label={`Matte ${name}`}>
       <div className="beside">
