@@ -181,6 +181,10 @@ export const viewFileSchema = z.object({
 });
 export type ViewFile = z.infer<typeof viewFileSchema>;
 
+/** A ledger's colour as a LUT file, as it is at a frame. */
+export const ledgerFileRequestSchema = viewFileRequestSchema.extend({ frame: z.number().int() });
+export type LedgerFileRequest = z.infer<typeof ledgerFileRequestSchema>;
+
 /** A view derived from the reference, kept in the Library as a show LUT. */
 export const derivedAnswerSchema = z.object({
   itemId: z.string(),

@@ -70,6 +70,7 @@ export * from './image/half.ts';
 export { ledgerWords } from './ledger/summary.ts';
 export * from './ledger/alpha.ts';
 export { bending } from './ledger/changes.ts';
+export * from './ledger/colourPart.ts';
 export * from './ledger/compile.ts';
 export * from './ledger/contentKeys.ts';
 export * from './ledger/document.ts';
@@ -145,6 +146,7 @@ export { matchVerdicts, type MatchRow, type MatchVerdict } from './match/verdict
 export { readNote, type ReadNote } from './match/wording/note.ts';
 export { matchWording, wordingFits, wordingTitle, type WordingRow } from './match/wording/wording.ts';
 export * from './lut/write.ts';
+export * from './lut/writeCdl.ts';
 export * from './match/derivedLut.ts';
 export { deriveView, type DerivedView, type ViewPair } from './match/deriveView.ts';
 export * from './match/writtenView.ts';

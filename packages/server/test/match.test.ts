@@ -7,6 +7,7 @@ import type { MatchProgressTold } from '@june-haze/contract';
 import { encodePng, zlibCodec } from '@june-haze/files';
 import { frame, saveAs, plainTruth } from '../../core/test/match/cases.ts';
 import { memorySink } from '../../core/test/exr/surroundings.ts';
+import * as lutTasks from '../src/compute/lutTasks.ts';
 import * as matchTasks from '../src/compute/matchTasks.ts';
 import type { Connection } from '../src/database/connect.ts';
 import { addSource } from '../src/intake/bringIn.ts';
@@ -15,7 +16,9 @@ import { examine } from '../src/library/examine.ts';
 import { storeBundle } from '../src/library/store.ts';
 import { changeShot } from '../src/shots/changeShot.ts';
 import { carryOver } from '../src/shots/carryOver.ts';
-import { deriveView, viewFile } from '../src/shots/derivedView.ts';
+import { ledgerState, saveLedger } from '../src/shots/ledger.ts';
+import { deriveView } from '../src/shots/derivedView.ts';
+import { ledgerFile, viewFile } from '../src/shots/lutFiles.ts';
 import { applyRow, findReference, proveReference, undoRow, type MatchPlaces } from '../src/shots/match.ts';
 import { createShot, requireShot, requireSource } from '../src/shots/shotRows.ts';
 import { readShot } from '../src/shots/shots.ts';
@@ -48,7 +51,7 @@ beforeAll(async () => {
   await writeExr(sink, [part], (_, top, bottom) => rows(top, bottom), zlibCodec);
   writeFileSync(join(media, 'place.1001.exr'), sink.bytes());
   writeFileSync(join(media, 'approved.png'), await encodePng(saveAs(plainTruth, light), width, height, 'srgb'));
-  const tasks = matchTasks as unknown as Record<string, (task: unknown) => Promise<unknown>>;
+  const tasks = { ...matchTasks, ...lutTasks } as unknown as Record<string, (task: unknown) => Promise<unknown>>;
   const pool = poolHere(async (name, task: never) => {
     if (name !== 'keepDropped') return tasks[name]!(task);
     const { name: file, path, folder: to } = task as { name: string; path: string; folder: string };
@@ -331,5 +334,29 @@ describe('views made and written', () => {
       status: 400,
       message: expect.stringContaining('bends') as unknown as string,
     });
+  });
+
+  test('a ledger’s grades of the whole total as a file; a ledger without any is refused with a sentence', async () => {
+    const { db } = connection;
+    const asked = { space: 'ACEScct', size: 17, kind: 'cube', frame: 1001 } as const;
+    await expect(ledgerFile(context, await requireShot(db, shot), asked)).rejects.toMatchObject({
+      status: 400,
+      message: expect.stringContaining('nothing of it is colour alone') as unknown as string,
+    });
+    const { revision, document } = await ledgerState(db, shot);
+    const grade = {
+      ...{ id: 'g', name: 'Cooler', kind: 'finish', finish: 'grade', enabled: true, mix: 1 },
+      adjustments: [{ kind: 'tint', enabled: true, colour: [0.9, 1, 1.1] }],
+    };
+    const entries = [...document.entries, grade] as typeof document.entries;
+    await saveLedger(db, shot, revision, { ...document, version: 2, entries }, 'graded');
+    const row = await requireShot(db, shot);
+    const file = await ledgerFile(context, row, asked);
+    expect(file.name).toBe('Place_ledger_in_ACEScct.cube');
+    expect(file.error.p99).toBeLessThan(0.5);
+    // Colours of one light multiplied: a matrix holds it exactly, in the working space.
+    const matrix = await ledgerFile(context, row, { ...asked, space: row.working_space, kind: 'spimtx' });
+    expect(matrix.text.split(/\s+/).map(Number).slice(0, 3)).toEqual([expect.closeTo(0.9, 5), 0, 0]);
+    expect(matrix.error.max).toBeLessThan(0.01);
   });
 });

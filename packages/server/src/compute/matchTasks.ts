@@ -11,7 +11,6 @@ import {
   toXyz,
   type ChartCorners,
   type ChartFreedom,
-  type Matrix3,
   type ChartPatch,
   type ChartSolution,
   type Vector3,
@@ -35,14 +34,11 @@ import {
   type CandidateConfig,
   ShotColour,
   UnknownNameError,
-  writeLut,
   WritingError,
   type ColourKey,
   type DerivedView,
   type Undoing,
   type ViewPair,
-  type WrittenKind,
-  type WrittenLut,
   type LedgerDocument,
   type LightPicture,
   type LookFile,
@@ -271,51 +267,6 @@ export const deriveReference = (task: DeriveTask): Promise<Answered<Derived>> =>
     const text = derivedLut(derived, task.title);
     const undoing = undoingOf(readLut(Buffer.from(text), 'derived.cube'), pairs[0]!.light, threadHeap());
     return { text, unseen, curvesAlone, coverage, undoing, used, left };
-  });
-
-interface LutTask {
-  readonly colour: ColourPlace;
-  readonly workingSpace: string;
-  readonly space: string;
-  readonly size: number;
-  readonly kind: WrittenKind;
-}
-
-/** A shot's viewing as a LUT file. */
-export const writeViewing = (task: LutTask & { readonly viewing: Viewing }): Promise<Answered<WrittenLut>> =>
-  answered(async () => {
-    const { viewing, workingSpace } = task;
-    const colour = colourOf(task.colour);
-    return writeLut(
-      {
-        ...task,
-        colour,
-        steps: colour.view(workingSpace, viewing),
-        title: `${viewing.display} / ${viewing.view}, for ${task.space}`,
-        output: `codes of ${viewing.display}`,
-      },
-      threadHeap(),
-    );
-  });
-
-/** A matrix in the working space as a LUT file that takes and gives numbers of a space. */
-export const writeMatrix = (
-  task: LutTask & { readonly matrix: readonly number[]; readonly offset: Vector3 },
-): Promise<Answered<WrittenLut>> =>
-  answered(async () => {
-    const { workingSpace, space, offset } = task;
-    const colour = colourOf(task.colour);
-    const matrix = task.matrix as unknown as Matrix3;
-    return writeLut(
-      {
-        ...task,
-        colour,
-        steps: [{ kind: 'matrix', matrix, offset }, ...colour.conversion(workingSpace, space)],
-        title: `solved by a chart, for ${space}`,
-        output: `numbers of ${space}`,
-      },
-      threadHeap(),
-    );
   });
 
 /** The mean of a region of a frame's light in the working space, outliers left out. */

@@ -97,15 +97,9 @@ export const keepConfig = (task: { folder: string; config: string; libraryFolder
 
 export { compileLedger, knowsSpace, rulesOf, settleColours, writingColours } from './colourTasks.ts';
 
-export {
-  deriveReference,
-  findReference,
-  measureChart,
-  measurePatch,
-  proveReference,
-  writeViewing,
-  writeMatrix,
-} from './matchTasks.ts';
+export { deriveReference, findReference, measureChart, measurePatch, proveReference } from './matchTasks.ts';
+
+export { writeColourPart, writeMatrix, writeViewing } from './lutTasks.ts';
 
 /** Writes one frame of a job file's output. */
 export { runJobFrame } from '../job/jobFrameTask.ts';

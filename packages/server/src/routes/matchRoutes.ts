@@ -3,6 +3,7 @@ import {
   applyRowSchema,
   carryRequestSchema,
   chartRequestSchema,
+  ledgerFileRequestSchema,
   matrixFileRequestSchema,
   patchRequestSchema,
   viewFileRequestSchema,
@@ -11,7 +12,8 @@ import {
 import type { Context } from '../context.ts';
 import { describeError } from '../errors.ts';
 import { carryOver } from '../shots/carryOver.ts';
-import { deriveView, matrixFile, viewFile } from '../shots/derivedView.ts';
+import { deriveView } from '../shots/derivedView.ts';
+import { ledgerFile, matrixFile, viewFile } from '../shots/lutFiles.ts';
 import { measureChart, measurePatch } from '../shots/measured.ts';
 import { applyRow, findReference, proveReference, undoRow } from '../shots/match.ts';
 import { requireShot } from '../shots/shotRows.ts';
@@ -104,6 +106,11 @@ export function matchRoutes(context: Context): Router {
   router.post('/shots/:id/matrix-file', async (request, response) => {
     const asked = matrixFileRequestSchema.parse(request.body);
     response.json(await matrixFile(context, await requireShot(db, request.params.id), asked));
+  });
+
+  router.post('/shots/:id/ledger-file', async (request, response) => {
+    const asked = ledgerFileRequestSchema.parse(request.body);
+    response.json(await ledgerFile(context, await requireShot(db, request.params.id), asked));
   });
 
   return router;

@@ -1,15 +1,8 @@
 import { mkdir, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { derivedLog, type WrittenLut } from '@june-haze/core';
+import { derivedLog } from '@june-haze/core';
 import { temporaryName } from '@june-haze/files';
-import {
-  viewingSchema,
-  type DerivedAnswer,
-  type MatchState,
-  type MatrixFileRequest,
-  type ViewFile,
-  type ViewFileRequest,
-} from '@june-haze/contract';
+import { type DerivedAnswer, type MatchState } from '@june-haze/contract';
 import { granted } from '../compute/ask.ts';
 import type { DeriveTask } from '../compute/matchTasks.ts';
 import { describeSource } from '../intake/sourceState.ts';
@@ -81,33 +74,3 @@ async function freeName(db: MatchPlaces['db'], name: string): Promise<string> {
   for (let n = 2; taken.has(free.toLowerCase()); n++) free = `${name} ${n}`;
   return free;
 }
-
-/** The shot's viewing as a LUT file, with how far it lies from the exact one. */
-export async function viewFile(places: MatchPlaces, row: ShotRow, asked: ViewFileRequest): Promise<ViewFile> {
-  const viewing = viewingSchema.parse(row.viewing);
-  const place = await lutPlace(places, row);
-  const written = granted(await places.pool.run('writeViewing', { ...asked, ...place, viewing }));
-  return lutFile(written, [row.name, viewing.display, viewing.view, 'from', asked.space], asked);
-}
-
-/** A chart's matrix as a LUT file that takes and gives numbers of a space. */
-export async function matrixFile(places: MatchPlaces, row: ShotRow, asked: MatrixFileRequest): Promise<ViewFile> {
-  const written = granted(await places.pool.run('writeMatrix', { ...asked, ...(await lutPlace(places, row)) }));
-  return lutFile(written, [row.name, 'solved by a chart in', asked.space], asked);
-}
-
-async function lutPlace({ db, places }: MatchPlaces, row: ShotRow) {
-  const colour = { key: await colourKey(db, row), folder: places.libraryFolder };
-  return { colour, workingSpace: row.working_space };
-}
-
-const lutFile = (
-  { text, error, holds }: WrittenLut,
-  words: readonly string[],
-  { kind }: ViewFileRequest,
-): ViewFile => ({
-  name: `${words.join(' ').replace(/[^A-Za-z0-9.-]+/g, '_')}.${kind}`,
-  text,
-  error,
-  holds: [...holds],
-});

@@ -224,34 +224,34 @@ export function Build() {
           </section>
         }
         right={
-          <section className="column" aria-label="Ledger">
-            <div className="bar">
-              <span className="strong">Ledger</span>
-              <Tooltip placement="bottom" title={`Undo ${lastChange} (Ctrl+Z)`}>
-                <Button
-                  size="small"
-                  aria-label="Undo"
-                  icon={<Undo2 size={13} />}
-                  disabled={!canUndo}
-                  onClick={() => step('undo')}
-                />
-              </Tooltip>
-              <Tooltip placement="bottom" title="Redo (Ctrl+Shift+Z)">
-                <Button
-                  size="small"
-                  aria-label="Redo"
-                  icon={<Redo2 size={13} />}
-                  disabled={!canRedo}
-                  onClick={() => step('redo')}
-                />
-              </Tooltip>
-              <span className="grow" />
-              <Recipes shot={shot} document={document} marked={marked} onSave={save} />
-              <InWords shot={shot} document={document} />
-              <AddEntry shot={shot} document={document} frame={restedFrame} onSave={save} onRebuild={rebuild} />
-            </div>
-            <MarkedRows shot={shot} document={document} marked={marked} onMark={setMarked} onSave={save} />
-            <FrameContext value={frames}>
+          <FrameContext value={frames}>
+            <section className="column" aria-label="Ledger">
+              <div className="bar">
+                <span className="strong">Ledger</span>
+                <Tooltip placement="bottom" title={`Undo ${lastChange} (Ctrl+Z)`}>
+                  <Button
+                    size="small"
+                    aria-label="Undo"
+                    icon={<Undo2 size={13} />}
+                    disabled={!canUndo}
+                    onClick={() => step('undo')}
+                  />
+                </Tooltip>
+                <Tooltip placement="bottom" title="Redo (Ctrl+Shift+Z)">
+                  <Button
+                    size="small"
+                    aria-label="Redo"
+                    icon={<Redo2 size={13} />}
+                    disabled={!canRedo}
+                    onClick={() => step('redo')}
+                  />
+                </Tooltip>
+                <span className="grow" />
+                <Recipes shot={shot} document={document} marked={marked} onSave={save} />
+                <InWords shot={shot} document={document} />
+                <AddEntry shot={shot} document={document} frame={restedFrame} onSave={save} onRebuild={rebuild} />
+              </div>
+              <MarkedRows shot={shot} document={document} marked={marked} onMark={setMarked} onSave={save} />
               <LedgerDrag document={document} onSave={save}>
                 <div className="scroll" style={{ background: 'var(--raised)' }}>
                   {problem && (
@@ -291,19 +291,19 @@ export function Build() {
                   </PickContext>
                 </SamplingContext>
               </LedgerDrag>
-            </FrameContext>
-            <BalanceRow
-              shot={shot}
-              frame={restedFrame}
-              live={summary?.balance}
-              stored={stored}
-              failure={failure}
-              against={saved.balanceAgainst?.pass}
-              where={where}
-              onWhere={setWhere}
-              onMend={mendBalance}
-            />
-          </section>
+              <BalanceRow
+                shot={shot}
+                frame={restedFrame}
+                live={summary?.balance}
+                stored={stored}
+                failure={failure}
+                against={saved.balanceAgainst?.pass}
+                where={where}
+                onWhere={setWhere}
+                onMend={mendBalance}
+              />
+            </section>
+          </FrameContext>
         }
       />
     </main>

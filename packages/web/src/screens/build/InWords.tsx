@@ -2,6 +2,7 @@ import { Button, Modal } from 'antd';
 import { ledgerWords, type LedgerDocument } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { useState } from 'react';
+import { ColourFiles } from './ColourFiles.tsx';
 import { useCommand } from '../../commands/registry.ts';
 import { useCopy } from '../../frame/useCopy.ts';
 
@@ -36,6 +37,7 @@ export function InWords({ shot, document }: { readonly shot: Shot; readonly docu
         ) : (
           <p>The ledger is empty.</p>
         )}
+        {lines.length > 0 && <ColourFiles shot={shot} document={document} />}
       </Modal>
     </>
   );

@@ -1,9 +1,10 @@
 import { Button, Modal, Select } from 'antd';
 import { useMutation } from '@tanstack/react-query';
 import { writtenKinds, type ShotColour } from '@june-haze/core';
-import { viewFileSchema, type ViewFile, type ViewFileRequest } from '@june-haze/contract';
+import { viewFileSchema, type ViewFileRequest } from '@june-haze/contract';
 import { useState, type ReactNode } from 'react';
 import { request } from '../../api/request.ts';
+import { saveText } from '../../api/saveText.ts';
 
 const sizes = [17, 33, 65] as const;
 const kindWords = { cube: '.cube', clf: '.clf, the Common LUT Format', spimtx: '.spimtx, a matrix' } as const;
@@ -101,7 +102,7 @@ export function WriteLut({ title, children, path, more, atFirst, colour, disable
             Make and measure it
           </Button>
           {file && (
-            <Button type="primary" onClick={() => save(file)}>
+            <Button type="primary" onClick={() => saveText(file.name, file.text)}>
               Save {file.name}
             </Button>
           )}
@@ -109,13 +110,4 @@ export function WriteLut({ title, children, path, more, atFirst, colour, disable
       </Modal>
     </>
   );
-}
-
-function save({ name, text }: ViewFile): void {
-  const address = URL.createObjectURL(new Blob([text], { type: 'text/plain' }));
-  const link = document.createElement('a');
-  link.href = address;
-  link.download = name;
-  link.click();
-  URL.revokeObjectURL(address);
 }
