@@ -26,8 +26,8 @@ test('an empty ledger shows the beauty and ways to begin that were tried; what k
   const why = page.getByRole('list', { name: 'Why it does not balance' });
   await expect(why).toContainText('volume is missing.');
   await expect(why).toContainText('nothing is left but half rounding');
-  await why.getByRole('button', { name: 'Add it' }).click();
-  await expect(page.getByTestId('ledger-row')).toHaveCount(7);
+  await why.getByRole('button', { name: 'Put it in' }).click();
+  await expect(page.getByTestId('ledger-row')).toHaveCount(6);
   await expect(page.getByTestId('balance')).toContainText('balanced');
   await expect(why).toBeHidden();
 
@@ -48,11 +48,11 @@ test('an empty ledger shows the beauty and ways to begin that were tried; what k
   await row('Specular, direct').click({ modifiers: ['Control'] });
   const marked = page.getByRole('toolbar', { name: 'Marked rows' });
   await marked.getByRole('button', { name: 'Duplicate' }).click();
-  await expect(page.getByTestId('ledger-row')).toHaveCount(9);
-  await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(page.getByTestId('ledger-row')).toHaveCount(7);
-  await marked.getByRole('button', { name: 'Group' }).click();
   await expect(page.getByTestId('ledger-row')).toHaveCount(8);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByTestId('ledger-row')).toHaveCount(6);
+  await marked.getByRole('button', { name: 'Group' }).click();
+  await expect(page.getByTestId('ledger-row')).toHaveCount(7);
   await expect(page.getByTestId('balance')).toContainText('balanced as it came');
   await page.getByRole('button', { name: 'Recipes' }).click();
   await page.getByLabel('Name of the recipe').fill('Quay light');
@@ -63,7 +63,7 @@ test('an empty ledger shows the beauty and ways to begin that were tried; what k
   await page.getByRole('link', { name: /^Build/ }).click();
   await page.getByRole('button', { name: 'Recipes' }).click();
   await page.getByRole('article', { name: 'Quay light' }).getByRole('button', { name: 'Add to the ledger' }).click();
-  await expect(page.getByTestId('ledger-row')).toHaveCount(8);
+  await expect(page.getByTestId('ledger-row')).toHaveCount(7);
   await expect(page.getByTestId('balance')).toContainText('balanced as it came');
   const made = (await readShot(request, other)).ledger.document;
   const was = (await readShot(request, id)).ledger.document;

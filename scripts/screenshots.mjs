@@ -21,11 +21,15 @@ const views = {
   problems: `/shots/${named('Last boat').id}/intake`,
   match: `/shots/${landing.id}/match`,
   build: `/shots/${landing.id}/build`,
+  mattes: `/shots/${named('Kettle').id}/build`,
   viewer: `/shots/${landing.id}/build`,
   output: `/shots/${landing.id}/output`,
   library: '/library',
 };
+// All of them, or those that are named.
+const wanted = process.argv.slice(2);
 for (const [name, path] of Object.entries(views)) {
+  if (wanted.length && !wanted.includes(name)) continue;
   await page.goto(address + path);
   // The stream of events never rests: what is looked at is waited for below.
   await page.waitForTimeout(1500);
@@ -40,6 +44,12 @@ for (const [name, path] of Object.entries(views)) {
     await page.getByTestId('drawn-in').waitFor();
     await page.getByRole('button', { name: /^Specular, indirect/ }).click();
     await page.mouse.move(470, 420);
+  }
+  if (name === 'mattes') {
+    await page.getByTestId('drawn-in').waitFor();
+    await page.getByRole('button', { name: 'copper and crates', exact: true }).click();
+    await page.getByRole('region', { name: 'Matte copper and crates' }).waitFor();
+    await page.waitForTimeout(2500);
   }
   if (name === 'viewer') {
     await page.getByTestId('drawn-in').waitFor();

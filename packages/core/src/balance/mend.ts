@@ -1,4 +1,4 @@
-import { changeRows, type Entry, type LedgerDocument, type PassEntry } from '../ledger/document.ts';
+import { changeRows, walkEntries, type Entry, type LedgerDocument, type PassEntry } from '../ledger/document.ts';
 import type { BalanceFault } from './faults.ts';
 import { passRow } from './rebuild.ts';
 
@@ -19,7 +19,7 @@ export function faultWords(fault: BalanceFault): string {
 }
 
 /**
- * The ledger with a fault mended: what is missing is added behind the last row that no finish stands before, what counts twice is switched
+ * The ledger with a fault mended: what is missing is switched on where it stands, else added behind the last row that no finish stands before, what counts twice is switched
  * off where it was added last, what is in another exposure gets an exposure. `sourceId`: the render that it is balanced against.
  */
 export function mend(
@@ -28,12 +28,18 @@ export function mend(
   sourceId: string,
   newId: () => string,
 ): LedgerDocument {
-  if (fault.kind === 'missing') return added(document, missingRow(fault, sourceId, newId));
-  const rows: PassEntry[] = [];
-  changeRows(document.entries, (e) => {
-    if (e.kind === 'pass' && e.sourceId === sourceId && e.pass === fault.pass && e.enabled) rows.push(e);
-    return e;
-  });
+  const own = [...walkEntries(document.entries)].filter(
+    (e) => e.kind === 'pass' && e.sourceId === sourceId && e.pass === fault.pass,
+  ) as PassEntry[];
+  if (fault.kind === 'missing') {
+    const off = fault.by === undefined && own.find((e) => !e.enabled && e.operation === 'plus');
+    if (!off) return added(document, missingRow(fault, sourceId, newId));
+    return {
+      ...document,
+      entries: changeRows(document.entries, (e) => (e.id === off.id ? { ...e, enabled: true } : e)),
+    };
+  }
+  const rows = own.filter((e) => e.enabled);
   if (fault.kind === 'twice') {
     const last = rows.filter((r) => r.operation === 'plus').at(-1);
     const off = (e: Entry): Entry => (e.id === last?.id ? { ...e, enabled: false } : e);
@@ -41,7 +47,8 @@ export function mend(
   }
   if (!rows.length)
     return added(document, exposed(passRow(newId(), sourceId, { name: fault.pass, role: 'other' }), fault.stops));
-  const change = (e: Entry): Entry => (e.kind === 'pass' && rows.includes(e) ? exposed(e, fault.stops) : e);
+  const change = (e: Entry): Entry =>
+    e.kind === 'pass' && rows.some((r) => r.id === e.id) ? exposed(e, fault.stops) : e;
   return { ...document, entries: changeRows(document.entries, change) };
 }
 

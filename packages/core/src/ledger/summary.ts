@@ -42,7 +42,7 @@ const verbs: Readonly<Record<string, string>> = {
   multiply: 'multiplies by',
   divide: 'divides by',
   over: 'lays over',
-  under: 'lays under',
+  under: 'lays under all above:',
   replace: 'puts in place of all above',
 };
 

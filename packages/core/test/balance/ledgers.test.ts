@@ -111,6 +111,11 @@ describe('mending', () => {
       ['albedo', 'multiply'],
     ]);
   });
+  test('what stands there switched off is switched on', () => {
+    const off = { ...base, entries: base.entries.map((e) => ({ ...e, enabled: false })) };
+    const { entries } = mend(off, { kind: 'missing', pass: 'specular' }, 's', newId);
+    expect(entries.map((e) => e.enabled)).toEqual([false, true]);
+  });
   test('what counts twice is switched off where it was added last', () => {
     const doubled = { ...base, entries: [...base.entries, entry('specular')] };
     const { entries } = mend(doubled, { kind: 'twice', pass: 'specular' }, 's', newId);

@@ -27,7 +27,7 @@ export function BalanceFaultList({ shot, frame, onMend }: Props) {
         <li key={faultWords(fault)}>
           <span>{faultWords(fault)}</span>
           <Button size="small" onClick={() => onMend(fault)}>
-            {fault.kind === 'missing' ? 'Add it' : fault.kind === 'twice' ? 'Switch one off' : 'Set its exposure'}
+            {fault.kind === 'missing' ? 'Put it in' : fault.kind === 'twice' ? 'Switch one off' : 'Set its exposure'}
           </Button>
         </li>
       ))}
