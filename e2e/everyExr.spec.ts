@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
 import { halfToNumber } from '@june-haze/core';
 import { buildCorpusTool } from '../packages/core/test/exr/corpusTool.ts';
-import { addEntry, demoReady, newShot, readPlanes, readShot } from './steps.ts';
+import { addEntry, demoReady, newShot, readPlanes, readShot, writeFiles } from './steps.ts';
 
 const june = (...args: string[]) => execFileSync(join(process.cwd(), 'june'), args, { encoding: 'utf8' });
 const media = (...parts: string[]) => join(process.env.JUNE_MEDIA!, ...parts);
@@ -55,6 +55,15 @@ test('tiles, DWAA and mip-maps come in, show their make, and balance; the ACES c
   await page.getByRole('link', { name: /^Build/ }).click();
   await addEntry(page, 'Build anew from light components');
   await expect(page.getByTestId('balance')).toContainText('balanced');
+  // A render that was packed with loss is judged by what its packing can lose, and the row says so.
+  const { ledger } = await readShot(request, id);
+  const packed = sources.find((s) => s.compression === 'dwaa')!;
+  await request.post(`/api/shots/${id}/ledger/rebuild?by=components&source=${packed.id}`, {
+    data: { base: ledger.revision },
+  });
+  await expect(page.getByTestId('balance')).toContainText('balanced within what DWAA loses');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByTestId('balance')).toContainText('balanced');
   await page.getByRole('link', { name: /^Output/ }).click();
   await page.getByRole('button', { name: 'Add output' }).first().click();
   const dialog = page.getByRole('dialog');
@@ -63,7 +72,7 @@ test('tiles, DWAA and mip-maps come in, show their make, and balance; the ACES c
   await expect(dialog.getByText(/SMPTE ST 2065-4/)).toBeVisible();
   await dialog.getByRole('button', { name: 'Keep' }).click();
   const card = page.getByRole('article', { name: 'archive' });
-  await card.getByRole('button', { name: 'Write files' }).click();
+  await writeFiles(card);
   await expect(card.getByTestId('run-state')).toHaveText('written');
   await expect(card.getByTestId('read-back')).toContainText('Reads back as shown');
 

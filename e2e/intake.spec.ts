@@ -3,7 +3,7 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, wri
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import type { Shot } from '@june-haze/contract';
-import { addEntry, choose, demoShot, newShot, readPlanes, readShot } from './steps.ts';
+import { addEntry, choose, demoShot, newShot, readPlanes, readShot, writeFiles } from './steps.ts';
 
 const media = (...path: string[]) => join(process.env.JUNE_MEDIA!, ...path);
 const problem = (page: Page, title: string) => page.getByTestId('problem').filter({ hasText: title });
@@ -108,7 +108,7 @@ test('Kettle: sixteen files a frame are one source, the log plate is found by it
   await dialog.getByLabel('Last frame').fill('1001');
   await dialog.getByRole('button', { name: 'Keep' }).click();
   const card = page.getByRole('article', { name: 'plate back' });
-  await card.getByRole('button', { name: 'Write files' }).click();
+  await writeFiles(card);
   await expect(card.getByTestId('run-state')).toHaveText('written');
   await expect(card.getByTestId('read-back')).toContainText('Reads back as shown');
   await expect(card.getByTestId('read-back')).toContainText('colour identity says LogC3');

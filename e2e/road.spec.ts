@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
 import sharp from 'sharp';
-import { addAdjustment, addEntry, demoReady, newShot, readShot } from './steps.ts';
+import { addAdjustment, addEntry, demoReady, newShot, readShot, writeFiles } from './steps.ts';
 
 const june = (...args: string[]) => execFileSync(join(process.cwd(), 'june'), args, { encoding: 'utf8' });
 const written = (name: string) => join(process.env.JUNE_OUTPUT!, name);
@@ -73,7 +73,7 @@ test('the whole road: bring in, declare, build to balance, change, undo, reload,
     await dialog.getByText(kind).click();
     await dialog.getByRole('button', { name: 'Keep' }).click();
     const card = page.getByRole('article', { name });
-    await card.getByRole('button', { name: 'Write files' }).click();
+    await writeFiles(card);
     await expect(card.getByTestId('run-state')).toHaveText('written', { timeout: 60_000 });
     await expect(card.getByTestId('read-back')).toContainText('Reads back as shown');
   }

@@ -3,7 +3,7 @@ import { existsSync, readdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import sharp from 'sharp';
-import { addEntry, demoReady, newShot, readShot } from './steps.ts';
+import { addEntry, demoReady, newShot, readShot, writeFiles } from './steps.ts';
 
 async function balancedShot(page: Page, name: string): Promise<string> {
   const id = await newShot(page, name, 'landing', 'landing.####.exr');
@@ -30,7 +30,7 @@ test('a JPEG is written, is a JPEG with a profile, and reads back within its lim
   await demoReady(request);
   const id = await balancedShot(page, 'Jpeg');
   const card = await addOutput(page, 'web', 'JPEG, as seen');
-  await card.getByRole('button', { name: 'Write files' }).click();
+  await writeFiles(card);
   await expect(card.getByTestId('run-state')).toHaveText('written');
   await expect(card.getByTestId('read-back')).toContainText('Reads back as shown');
   const [run] = (await readShot(request, id)).runs;
@@ -47,7 +47,7 @@ test('a run is stopped: what was begun is whole, what was not is left out, nothi
   const id = await balancedShot(page, 'Stopped');
   // Frames after 1004 would fail at once; the range is long so that the stop comes in time.
   const card = await addOutput(page, 'long', 'EXR, linear', '1400');
-  await card.getByRole('button', { name: 'Write files' }).click();
+  await writeFiles(card);
   await card.getByRole('button', { name: 'Stop' }).click();
   await expect(card.getByTestId('run-state')).toHaveText('stopped');
   await expect

@@ -22,7 +22,7 @@ import {
 import type { PlanesWant, Shot } from '@june-haze/contract';
 import { zlibCodec } from '@june-haze/files';
 import { memorySink } from '../packages/core/test/exr/surroundings.ts';
-import { landingAsMade, demoReady, newShot, readPlanes, readShot } from './steps.ts';
+import { demoReady, landingAsMade, newShot, readPlanes, readShot, writeFiles } from './steps.ts';
 
 /** Landing in Build, its viewer as at a first visit, drawn. */
 async function openLanding(page: Page, request: APIRequestContext): Promise<Shot> {
@@ -258,7 +258,7 @@ test('what is looked at: data in its range, an ID’s name, a row alone, an outp
   });
   await page.keyboard.press('Alt+4');
   const card = page.getByRole('article', { name: 'look' });
-  await card.getByRole('button', { name: 'Write files' }).click();
+  await writeFiles(card);
   await expect(card.getByTestId('run-state')).toHaveText('written', { timeout: 30_000 });
   await card.getByRole('button', { name: 'Look at the files' }).click();
   await expect(page.getByTestId('drawn-in')).toBeVisible();

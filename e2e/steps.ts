@@ -109,6 +109,18 @@ export function middlePixel(file: string, channels: string): number[] {
   return [...values.subarray((120 * 320 + 160) * count, (120 * 320 + 161) * count)];
 }
 
+/**
+ * Begins to write an output. What stands above its card may still grow, and a click that ends beside where it began is none: then it is
+ * clicked again, as a person would.
+ */
+export async function writeFiles(card: Locator): Promise<void> {
+  await expect(async () => {
+    await card.getByRole('button', { name: 'Write files' }).click({ timeout: 5000 });
+    const begun = card.getByTestId('run-state').or(card.page().getByRole('dialog', { name: 'Replace files?' }));
+    await expect(begun.first()).toBeVisible({ timeout: 5000 });
+  }).toPass();
+}
+
 /** Adds an output of float EXRs of the first frame through the interface, and writes it. */
 export async function writeFloatFrame(page: Page): Promise<Locator> {
   await page.getByRole('link', { name: /^Output/ }).click();
@@ -119,7 +131,7 @@ export async function writeFloatFrame(page: Page): Promise<Locator> {
   await dialog.getByLabel('Last frame').fill('1001');
   await dialog.getByRole('button', { name: 'Keep' }).click();
   const card = page.getByRole('article', { name: 'float' });
-  await card.getByRole('button', { name: 'Write files' }).click();
+  await writeFiles(card);
   await expect(card.getByTestId('run-state')).toHaveText('written', { timeout: 30_000 });
   return card;
 }

@@ -156,6 +156,7 @@ async function startServer(lane) {
 const together = [
   ['road'],
   ['seeing'],
+  ['begin', 'scenario'],
   ['intake'],
   ['library'],
   ['everyExr'],

@@ -20,6 +20,8 @@ export const balanceSchema = z.object({
   ...figures,
   /** Of the passes as they came, where the ledger does more with them than add them up. */
   asCame: figuresSchema.optional(),
+  /** Of a render that was packed with loss, where it does not balance to half rounding: what its packing takes from the total. */
+  packing: z.object({ codec: z.string(), mean: z.number(), largest: z.number(), within: z.boolean() }).optional(),
 });
 export type BalanceProof = z.infer<typeof balanceSchema>;
 

@@ -1,6 +1,7 @@
 export * from './balance/asCame.ts';
 export * from './balance/faults.ts';
 export * from './balance/mend.ts';
+export * from './balance/packing.ts';
 export * from './balance/parts.ts';
 export * from './balance/rebuild.ts';
 export * from './balance/starts.ts';

@@ -22,3 +22,4 @@ export * from './survey/repeats.ts';
 export * from './survey/measure.ts';
 export * from './survey/strangers.ts';
 export * from './survey/survey.ts';
+export * from './packingLoss.ts';

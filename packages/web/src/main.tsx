@@ -3,6 +3,8 @@ import '@fontsource-variable/atkinson-hyperlegible-mono';
 import './styles/tokens.css';
 import './styles/frame.css';
 import './styles/viewer.css';
+import './styles/probe.css';
+import './styles/scopes.css';
 import './styles/strip.css';
 import './styles/shelf.css';
 import './styles/intake.css';

@@ -99,5 +99,10 @@ describe('several entries at once', () => {
     expect(group(ledger, new Set(['a', 'b']), newId)).toBeUndefined();
     const finish = { ...fill('f'), kind: 'finish', finish: 'blur' } as unknown as Entry;
     expect(group({ ...ledger, entries: [...ledger.entries, finish] }, new Set(['a', 'f']), newId)).toBeUndefined();
+    // What stands between would act on other rows then.
+    const over = { ...fill('o'), operation: 'over' } as Entry;
+    const parted = { ...ledger, entries: [fill('a'), over, fill('d')] };
+    expect(group(parted, new Set(['a', 'd']), newId)).toBeUndefined();
+    expect(group(parted, new Set(['a', 'o']), newId)).toBeUndefined();
   });
 });

@@ -76,6 +76,7 @@ export const makeThumbnail = (task: ThumbnailTask) => thumbnail(task);
 export const writeOneFrame = (task: WriteTask) => writeFrame(task);
 
 export { tryLedger } from './tryLedger.ts';
+export { packingLossOf } from './packingLossOf.ts';
 export { findBalanceFaults } from './sampleParts.ts';
 
 export async function balanceFrame(task: BalanceTask) {

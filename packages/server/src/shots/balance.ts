@@ -1,10 +1,11 @@
-import { asCame, changesPasses, type Balance, type LedgerDocument, type Plan } from '@june-haze/core';
+import { asCame, changesPasses, withinPacking, type Balance, type LedgerDocument, type Plan } from '@june-haze/core';
 import { isDeepStrictEqual } from 'node:util';
-import type { BalanceProof } from '@june-haze/contract';
+import type { BalanceFigures, BalanceProof } from '@june-haze/contract';
+import { losesNumbers } from '@june-haze/files';
 import { RequestError } from '../errors.ts';
 import { stampsOfFrames } from '../intake/fileStamps.ts';
 import type { SourceRow } from '../intake/sourceState.ts';
-import { frameOfLedger, type LedgerPlaces } from './frameOfLedger.ts';
+import { frameOfLedger, planOfLedger, type LedgerPlaces } from './frameOfLedger.ts';
 import { ledgerState } from './ledger.ts';
 import { requireShot, type ShotRow } from './shotRows.ts';
 
@@ -25,16 +26,20 @@ export async function proveBalance(context: LedgerPlaces, shotId: string, frame:
   const files = await stampsOfFrames(db, used(plan, rows), frame, frame);
   const { balance } = await pool.run('balanceFrame', { plan, files: paths, width, height });
   const plain = changesPasses(document) ? asCame(document) : undefined;
+  const figures = figuresOf(balance);
+  const came = plain && (await figuresAsCame(context, row, plain, frame));
+  const packing = await packingOf(context, row, { document: plain ?? document, figures: came ?? figures, frame });
   const proof: BalanceProof = {
-    ...figuresOf(balance),
-    ...(plain ? { asCame: await figuresAsCame(context, row, plain, frame) } : {}),
+    ...figures,
+    ...(came ? { asCame: came } : {}),
+    ...(packing ? { packing } : {}),
     frame,
     revision,
   };
   await db.transaction().execute(async (t) => {
     const shot = await requireShot(t, shotId, 'locked');
     if (shot.ledger_head !== revision) return;
-    const now = await frameOfLedger({ ...context, db: t }, shot, document, frame);
+    const now = await planOfLedger({ ...context, db: t }, shot, document, frame);
     if (!isDeepStrictEqual([now.plan, readings(now.rows)], [plan, readings(rows)])) return;
     const stamps = await stampsOfFrames(t, used(now.plan, now.rows), frame, frame);
     if (!isDeepStrictEqual(stamps, files)) return;
@@ -52,6 +57,28 @@ async function figuresAsCame(context: LedgerPlaces, row: ShotRow, document: Ledg
   const { plan, files, width, height } = await frameOfLedger(context, row, document, frame);
   const { balance } = await context.pool.run('balanceFrame', { plan, files, width, height });
   return figuresOf(balance);
+}
+
+interface Unbalanced {
+  readonly document: LedgerDocument;
+  readonly figures: BalanceFigures;
+  readonly frame: number;
+}
+
+/** What a lossy packing takes from the total, where the render has one and the figures say that it does not balance to half rounding. */
+async function packingOf(
+  context: LedgerPlaces,
+  row: ShotRow,
+  { document, figures, frame }: Unbalanced,
+): Promise<BalanceProof['packing']> {
+  if (figures.balanced) return undefined;
+  const { plan, rows, files, width, height } = await frameOfLedger(context, row, document, frame);
+  const render = rows.find((r) => r.id === document.balanceAgainst!.sourceId);
+  const { compression = '', sampleType = '' } = render?.facts ?? {};
+  if (!losesNumbers(compression, sampleType)) return undefined;
+  const task = { plan, files, width, height, compression, half: sampleType === 'half' };
+  const loss = await context.pool.run('packingLossOf', task);
+  return { codec: compression.toUpperCase(), ...loss, within: withinPacking(figures, loss) };
 }
 
 const figuresOf = (balance: Balance | undefined) => ({ ...balance!, at: [...balance!.at] as [number, number] });

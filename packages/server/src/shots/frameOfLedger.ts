@@ -18,31 +18,48 @@ export interface LedgerPlaces {
   readonly places: { readonly libraryFolder: string };
 }
 
-/** A ledger, compiled for a frame of a shot, and what it reads. */
-export interface FrameOfLedger {
+/** A ledger, compiled for a frame of a shot, over the sources that it may read. */
+export interface PlanOfLedger {
   readonly plan: Plan;
   readonly rows: SourceRow[];
-  readonly files: FrameFiles;
   readonly width: number;
   readonly height: number;
   readonly colour: ColourPlace;
 }
 
-/** Compiles any ledger for one frame of a shot. Throws a 400 RequestError with the sentence of what cannot be evaluated. */
-export async function frameOfLedger(
-  { db, pool, media, places }: LedgerPlaces,
+/** With the files that hold the frame. */
+export interface FrameOfLedger extends PlanOfLedger {
+  readonly files: FrameFiles;
+}
+
+type Options = Pick<CompileOptions, 'leaveOutFaults'>;
+
+/** Compiles any ledger for one frame of a shot; touches no file. Throws a 400 RequestError with the sentence of what cannot be evaluated. */
+export async function planOfLedger(
+  { db, pool, places }: Omit<LedgerPlaces, 'media'>,
   shot: ShotRow,
   document: LedgerDocument,
   frame: number,
-  options: Pick<CompileOptions, 'leaveOutFaults'> = {},
-): Promise<FrameOfLedger> {
+  options: Options = {},
+): Promise<PlanOfLedger> {
   const { width, height } = await readShot(db, shot);
   const colour = { key: await colourKey(db, shot, document), folder: places.libraryFolder };
-  const size = { width, height };
   const { plan, rows } = await planOf(db, pool, colour, shot.id, document, shot.working_space, {
     ...options,
     frame,
-    size,
+    size: { width, height },
   });
-  return { plan, rows, files: await frameFiles(media, plan, rows, frame), width, height, colour };
+  return { plan, rows, width, height, colour };
+}
+
+/** The same, with the files that hold the frame. Throws their own errors too. */
+export async function frameOfLedger(
+  context: LedgerPlaces,
+  shot: ShotRow,
+  document: LedgerDocument,
+  frame: number,
+  options: Options = {},
+): Promise<FrameOfLedger> {
+  const compiled = await planOfLedger(context, shot, document, frame, options);
+  return { ...compiled, files: await frameFiles(context.media, compiled.plan, compiled.rows, frame) };
 }

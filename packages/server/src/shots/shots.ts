@@ -214,7 +214,7 @@ function buildProof(balances: Shot['balances'], entries: number): StageProof {
   if (!entries) return { state: 'unproved', figure: 'no ledger' };
   if (!balances.length) return { state: 'unproved', figure: 'not balanced yet' };
   // What a person does with the passes is no fault of theirs: they balance if they did as they came.
-  const off = balances.filter((b) => !b.balanced && !b.asCame?.balanced);
+  const off = balances.filter((b) => !b.balanced && !b.asCame?.balanced && !b.packing?.within);
   if (!off.length) return { state: 'proved', figure: 'balanced' };
   const share = Math.max(...off.map((b) => b.share));
   return { state: 'differs', figure: `off by ${(share * 100).toFixed(share < 0.001 ? 4 : 1)} %` };

@@ -9,7 +9,7 @@ export interface PaneHandle {
   draft(moved: { readonly document?: LedgerDocument; readonly sources?: Shot['sources'] }): void;
   toFrame(frame: number): void;
   pick(plans: Plans): Promise<PickAnswer | undefined>;
-  sample(plans: Plans): Promise<SampleAnswer | undefined>;
+  sample(plans: Plans, shown: boolean): Promise<SampleAnswer | undefined>;
   expose(stops: number): void;
   probe(x: number, y: number): void;
 }

@@ -35,9 +35,10 @@ export const BalanceRow = memo(function BalanceRow(props: Props) {
   const figures = live ?? stored;
   // What was done with the passes since is no fault: the proof is that they balance as they came.
   const asCame = figures && !figures.balanced ? stored?.asCame : undefined;
-  const well = figures?.balanced === true || asCame?.balanced === true;
+  const packed = figures && !figures.balanced ? stored?.packing : undefined;
+  const well = figures?.balanced === true || asCame?.balanced === true || packed?.within === true;
   const state = !figures ? 'unproved' : well ? 'proved' : 'differs';
-  const asks = stored !== undefined && !stored.balanced && !stored.asCame?.balanced;
+  const asks = stored !== undefined && !stored.balanced && !stored.asCame?.balanced && !stored.packing?.within;
   return (
     <>
       {asks && why && (
@@ -61,9 +62,11 @@ export const BalanceRow = memo(function BalanceRow(props: Props) {
                 ? 'not compared yet'
                 : figures.balanced
                   ? 'balanced'
-                  : asCame?.balanced
-                    ? `balanced as it came; changed by ${shareWords(figures.share)}`
-                    : `off by ${shareWords(figures.share)}`}
+                  : packed?.within
+                    ? `balanced within what ${packed.codec} loses${asCame ? `; changed by ${shareWords(figures.share)}` : ''}`
+                    : asCame?.balanced
+                      ? `balanced as it came; changed by ${shareWords(figures.share)}`
+                      : `off by ${shareWords(figures.share)}`}
             </span>
           </div>
           {failure !== undefined && (

@@ -252,45 +252,47 @@ export function Build() {
                 <AddEntry shot={shot} document={document} frame={restedFrame} onSave={save} onRebuild={rebuild} />
               </div>
               <MarkedRows shot={shot} document={document} marked={marked} onMark={setMarked} onSave={save} />
-              <LedgerDrag document={document} onSave={save}>
-                <div className="scroll" style={{ background: 'var(--raised)' }}>
-                  {problem && (
-                    <div className="problem" role="alert">
-                      <span />
-                      {problem}
-                    </div>
-                  )}
-                  {document.entries.length === 0 && <StartPoints shot={shot} frame={restedFrame} onBegin={beginWith} />}
-                  <AdjustmentContext value={setAdjustment}>
-                    <PickContext value={pick}>
-                      <PlacingContext value={placing}>
-                        <LedgerList
-                          shot={shot}
-                          document={document}
-                          frame={restedFrame}
-                          shares={summary?.shares ?? none}
-                          cutOff={summary?.cutOff ?? none}
-                          warnings={warnings}
-                          marked={marked}
-                          onMark={setMarked}
-                          faults={plan?.faults.length ? plan.faults : noFaults}
-                          chosen={chosen}
-                          onChoose={setChosen}
-                          onDraft={draft}
-                          onSave={save}
-                        />
-                      </PlacingContext>
-                    </PickContext>
-                  </AdjustmentContext>
-                </div>
-                <SamplingContext value={sampling}>
+              <SamplingContext value={sampling}>
+                <LedgerDrag document={document} onSave={save}>
+                  <div className="scroll" style={{ background: 'var(--raised)' }}>
+                    {problem && (
+                      <div className="problem" role="alert">
+                        <span />
+                        {problem}
+                      </div>
+                    )}
+                    {document.entries.length === 0 && (
+                      <StartPoints shot={shot} frame={restedFrame} onBegin={beginWith} />
+                    )}
+                    <AdjustmentContext value={setAdjustment}>
+                      <PickContext value={pick}>
+                        <PlacingContext value={placing}>
+                          <LedgerList
+                            shot={shot}
+                            document={document}
+                            frame={restedFrame}
+                            shares={summary?.shares ?? none}
+                            cutOff={summary?.cutOff ?? none}
+                            warnings={warnings}
+                            marked={marked}
+                            onMark={setMarked}
+                            faults={plan?.faults.length ? plan.faults : noFaults}
+                            chosen={chosen}
+                            onChoose={setChosen}
+                            onDraft={draft}
+                            onSave={save}
+                          />
+                        </PlacingContext>
+                      </PickContext>
+                    </AdjustmentContext>
+                  </div>
                   <PickContext value={pick}>
                     <ShapeContext value={setShape}>
                       <MatteStrip shot={shot} document={document} onDraft={draft} onSave={save} />
                     </ShapeContext>
                   </PickContext>
-                </SamplingContext>
-              </LedgerDrag>
+                </LedgerDrag>
+              </SamplingContext>
               <BalanceRow
                 shot={shot}
                 frame={restedFrame}

@@ -14,6 +14,7 @@ import type { Shot } from '@june-haze/contract';
 import { memo, useEffect, useRef, type RefObject } from 'react';
 import { BakedMark } from '../../colour/BakedMark.tsx';
 import { ProofMark } from '../../proof/ProofMark.tsx';
+import { RowPicture } from './RowPicture.tsx';
 import { SmallPicture } from '../../pictures/SmallPicture.tsx';
 import { thumbnailUrl } from '../../api/thumbnail.ts';
 import { changeEntry, flatten, withMattes, moveEntry, type FlatEntry } from './edit.ts';
@@ -73,6 +74,7 @@ export const LedgerList = memo(function LedgerList(props: Props) {
           warning={warnings.find((w) => w.entry === entry.id)?.message}
           marked={marked.has(entry.id)}
           opened={chosen === entry.id ? document : undefined}
+          document={ownPicture(entry) ? document : noDocument}
           latest={latest}
           onChoose={onChoose}
           onMark={onMark}
@@ -83,6 +85,9 @@ export const LedgerList = memo(function LedgerList(props: Props) {
     </>
   );
 });
+
+/** For rows whose picture hangs on nothing but their pass: they are not drawn anew when others change. */
+const noDocument: LedgerDocument = { version: 2, entries: [] };
 
 interface Latest {
   readonly document: LedgerDocument;
@@ -101,11 +106,20 @@ interface RowProps extends Pick<Props, 'shot' | 'frame' | 'onChoose' | 'onMark' 
   marked: boolean;
   /** The document, when the row is opened in place. */
   opened: LedgerDocument | undefined;
+  document: LedgerDocument;
   latest: RefObject<Latest>;
 }
 
 const sourceOf = (shot: Shot, { sourceId }: { sourceId: string }) =>
   shot.sources.find((s) => s.id === sourceId) ?? { id: sourceId, stamp: '' };
+
+/** Whether a row's picture is another than that of its pass. */
+const ownPicture = (e: Entry): boolean =>
+  (e.kind === 'pass' && (Boolean(e.matte) || adjustmentsOf(e).some((a) => a.enabled))) ||
+  e.kind === 'fill' ||
+  (e.kind === 'subtotal' && e.entries.length > 0);
+
+const stampOf = (shot: Shot) => shot.sources.map((s) => s.stamp).join();
 
 /** Without a sign where it rounds to nothing. */
 const percent = (share: number) => (share * 100).toFixed(1).replace(/^-(0\.0)$/, '$1');
@@ -135,7 +149,7 @@ function upTo({ rows, marked }: Latest, id: string): ReadonlySet<string> {
 }
 
 const Row = memo(function Row(props: RowProps) {
-  const { shot, entry, depth, parent, frame, share, cutOff, fault, warning, marked, opened, latest } = props;
+  const { shot, entry, depth, parent, frame, share, cutOff, fault, warning, marked, opened, document, latest } = props;
   const { onChoose, onMark, onDraft, onSave } = props;
   const { setNodeRef: setHandle, listeners, isDragging } = useDraggable({ id: entry.id });
   const { setNodeRef: setRow, isOver, active } = useDroppable({ id: entry.id });
@@ -176,7 +190,9 @@ const Row = memo(function Row(props: RowProps) {
         >
           {sign}
         </span>
-        {entry.kind === 'pass' ? (
+        {ownPicture(entry) ? (
+          <RowPicture entry={entry} document={document} stamp={`${JSON.stringify(shot.viewing)} ${stampOf(shot)}`} />
+        ) : entry.kind === 'pass' ? (
           <SmallPicture src={thumbnailUrl(sourceOf(shot, entry), entry.pass, frame, 128, { viewing: shot.viewing })} />
         ) : (
           <span

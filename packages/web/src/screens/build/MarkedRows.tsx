@@ -56,7 +56,11 @@ export function MarkedRows({ shot, document, marked, onMark, onSave }: Props) {
       <Button
         size="small"
         disabled={!together}
-        title={together ? 'Put together as a subtotal' : 'Only rows of one place, and no finishes, make a subtotal'}
+        title={
+          together
+            ? 'Put together as a subtotal'
+            : 'Only rows that add or take away, with nothing else between them, make a subtotal'
+        }
         onClick={() => together && (onSave(together, `grouped ${count}`), onMark(new Set()))}
       >
         Group

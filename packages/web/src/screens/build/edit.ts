@@ -51,8 +51,8 @@ export function duplicate(document: LedgerDocument, ids: ReadonlySet<string>, ne
 }
 
 /**
- * The entries as one subtotal, where the first of them stood. Only what stands in one place can be put together: undefined for entries of
- * several subtotals, and for finishes, which are of all above them.
+ * The entries as one subtotal, where the first of them stood. Only light that is summed can be put together without changing the total:
+ * undefined for entries of several subtotals, for what multiplies, covers or finishes, and where such a thing stands between them.
  */
 export function group(
   document: LedgerDocument,
@@ -61,7 +61,10 @@ export function group(
 ): LedgerDocument | undefined {
   const rows = flatten(document.entries).filter((r) => ids.has(r.entry.id));
   const parent = rows[0]?.parent;
-  if (!rows.length || rows.some((r) => r.parent !== parent || r.entry.kind === 'finish')) return undefined;
+  if (!rows.length || rows.some((r) => r.parent !== parent)) return undefined;
+  const beside = flatten(document.entries).filter((r) => r.parent === parent);
+  const at = (r: FlatEntry) => beside.findIndex((b) => b.entry.id === r.entry.id);
+  if (!beside.slice(at(rows[0]!), at(rows.at(-1)!) + 1).every((r) => isSummed(r.entry))) return undefined;
   const subtotal: Entry = {
     id: newId(),
     kind: 'subtotal',
@@ -78,6 +81,8 @@ export function group(
   const first = rows[0]!.entry.id;
   return changeEntries(document, ids, (e) => (e.id === first ? subtotal : undefined));
 }
+
+const isSummed = (e: Entry): boolean => e.kind !== 'finish' && (e.operation === 'plus' || e.operation === 'minus');
 
 export interface FlatEntry {
   readonly entry: Entry;

@@ -156,8 +156,8 @@ export class PictureEngine {
     return this.probeIn(await this.jobOf({ ...request, plans, show: 'total' }, region), region);
   }
 
-  /** All of other plans' numbers, of the frame that is shown, so coarse that they are few; undefined before a picture is there. */
-  async sampleOf(plans: Plans): Promise<SampleAnswer | undefined> {
+  /** All of other plans' numbers, of the frame that is shown, so coarse that they are few, or their codes; undefined before a picture is there. */
+  async sampleOf(plans: Plans, shown: boolean): Promise<SampleAnswer | undefined> {
     const request = this.last?.request;
     if (!request) return undefined;
     const { size } = request;
@@ -165,7 +165,7 @@ export class PictureEngine {
     const [width, height] = [sideAtLevel(size.width, level), sideAtLevel(size.height, level)];
     const coarse = { level, width, height, window: undefined, warn: [], scopes: undefined };
     const job = await this.pool.jobs.prepare({ ...request, ...coarse, plans, show: 'total' });
-    return (await this.pool.workers.ask<'sample'>(0, { kind: 'sample', job })).sample;
+    return (await this.pool.workers.ask<'sample'>(0, { kind: 'sample', job, shown })).sample;
   }
 
   dispose(): void {

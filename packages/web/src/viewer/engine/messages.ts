@@ -92,8 +92,8 @@ export type Task =
   | { readonly kind: 'count'; readonly job: PictureJob; readonly top: number; readonly end: number }
   | CompareTask
   | { readonly kind: 'probe'; readonly job: PictureJob; readonly region: Window }
-  /** A picture's numbers themselves, in the working space. */
-  | { readonly kind: 'sample'; readonly job: PictureJob };
+  /** A picture's numbers themselves, in the working space; `shown`: its codes, through the viewing. */
+  | { readonly kind: 'sample'; readonly job: PictureJob; readonly shown: boolean };
 
 /** Rows of two finished pictures, to be drawn as their difference or counted. */
 export interface CompareTask {
@@ -145,9 +145,10 @@ export type Answer =
 
 export type FromWorker = Answer & { readonly id: number };
 
-/** A whole picture's numbers at a coarse level: red, green, blue and alpha, premultiplied. */
+/** A whole picture at a coarse level: its numbers (red, green, blue and alpha, premultiplied), or its codes. */
 export interface SampleAnswer extends Size {
   readonly planes: readonly Float32Array<ArrayBuffer>[];
+  readonly rgba?: Uint8ClampedArray<ArrayBuffer>;
 }
 
 export interface PictureResult {

@@ -9,6 +9,7 @@ import {
   noDifferences,
   type InputPlanes,
   type Plane,
+  type PreparedProcessor,
   type WholePicture,
 } from '@june-haze/core';
 import { loadColour } from '../../api/colour.ts';
@@ -92,8 +93,10 @@ async function answer(task: Task): Promise<Answer> {
       return { kind: 'complete', into: task.into };
     case 'count':
       return count(task.job, task.top, task.end);
-    case 'sample':
-      return sample(task.job);
+    case 'sample': {
+      const shown = task.shown && prepareView(task.job, await loadColour(task.job.colour), keptPieces);
+      return sample(task.job, shown ? shown.run : undefined);
+    }
     case 'probe': {
       const { run: view } = prepareView(task.job, await loadColour(task.job.colour), keptPieces);
       return { kind: 'probe', probe: probe(task.job, placeOf(task.job), heap, view, task.region) };
@@ -101,17 +104,26 @@ async function answer(task: Task): Promise<Answer> {
   }
 }
 
-/** A picture's numbers, all rows. */
-function sample(job: PictureJob): Answer {
+/** A picture's numbers, all rows; with a view, its codes. */
+function sample(job: PictureJob, view: PreparedProcessor | undefined): Answer {
   const { width, height } = job;
-  const planes = [0, 1, 2, 3].map(() => new Float32Array(width * height));
+  const planes = view ? [] : [0, 1, 2, 3].map(() => new Float32Array(width * height));
+  const rgba = view && new Uint8ClampedArray(4 * width * height);
   evaluate(job.plan, heap, {
     ...placeOf(job),
     firstRow: 0,
     rows: height,
-    onBand: (row, rows, total, h) => total.forEach((p, c) => planes[c]!.set(h.floats(p, rows * width), row * width)),
+    onBand: (row, rows, total, h) => {
+      const n = rows * width;
+      planes.forEach((plane, c) => plane.set(h.floats(total[c]!, n), row * width));
+      if (!rgba || !view) return;
+      view(total[0], total[1], total[2], n);
+      const at = h.allocate(4 * n);
+      h.kernels.packCodes(total[0], total[1], total[2], at, n);
+      rgba.set(h.bytes(at, 4 * n), 4 * row * width);
+    },
   });
-  return { kind: 'sample', sample: { width, height, planes } };
+  return { kind: 'sample', sample: { width, height, planes, ...(rgba ? { rgba } : {}) } };
 }
 
 /** What goes to the page without being copied. */

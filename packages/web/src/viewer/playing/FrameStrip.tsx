@@ -42,14 +42,16 @@ export const FrameStrip = memo(function FrameStrip({ shot, playback, keys = none
   useEffect(
     () =>
       listen((played) => {
-        number.current!.textContent = String(played.frame);
-        for (const now of ticks.current!.querySelectorAll('.now')) now.classList.remove('now');
-        ticks.current!.children[played.frame - firstFrame]?.classList.add('now');
+        markFrame(number.current!, ticks.current!, played.frame, firstFrame);
         if (played.measured !== undefined)
           rate.current!.textContent = `measured ${played.measured.toFixed(1)}, dropped ${played.dropped}`;
       }),
     [listen, firstFrame],
   );
+  // Where it stops at the frame that React showed last, React has nothing to write: what was written past it is put right here.
+  useEffect(() => {
+    if (!playing) markFrame(number.current!, ticks.current!, frame, firstFrame);
+  }, [playing, frame, firstFrame]);
   const stateOf = (f: number) => (bad.has(f) ? ' bad' : held.has(f) ? ' held' : seen.has(f) ? ' stale' : '');
   const keyed = new Set(keys);
   const oddAt = new Map(odd.map((o) => [o.frame, o]));
@@ -144,6 +146,12 @@ export const FrameStrip = memo(function FrameStrip({ shot, playback, keys = none
     </div>
   );
 });
+
+function markFrame(number: HTMLElement, ticks: HTMLElement, frame: number, firstFrame: number): void {
+  number.textContent = String(frame);
+  for (const now of ticks.querySelectorAll('.now')) now.classList.remove('now');
+  ticks.children[frame - firstFrame]?.classList.add('now');
+}
 
 /** The strip's keys. */
 function useStripCommands({ firstFrame, lastFrame }: Shot, playback: Playback): void {

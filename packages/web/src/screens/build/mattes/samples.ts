@@ -2,8 +2,12 @@ import { createContext, useContext, useEffect, useRef, useState } from 'react';
 import type { LedgerDocument, Subject } from '@june-haze/core';
 import type { SampleAnswer } from '../../../viewer/engine/messages.ts';
 
-/** Samples a subject of a ledger over the frame that is shown; undefined while there is no picture. */
-export type TakeSamples = (subject: Subject, document: LedgerDocument) => Promise<SampleAnswer | undefined>;
+/** Samples a subject of a ledger (its numbers, or `shown` its codes) over the frame that is shown; undefined while there is no picture. */
+export type TakeSamples = (
+  subject: Subject,
+  document: LedgerDocument,
+  shown?: boolean,
+) => Promise<SampleAnswer | undefined>;
 
 /** Where small pictures and histograms come from, and who hears of a ledger that is being moved. */
 export interface Sampling {

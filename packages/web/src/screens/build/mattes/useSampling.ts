@@ -18,14 +18,14 @@ export function useSampling(
   frame: number,
 ): Sampling {
   const take = useCallback<TakeSamples>(
-    async (subject, document) => {
+    async (subject, document, shown = false) => {
       const { shot, colour } = latest.current;
       if (!colour) return undefined;
       const { workingSpace, width, height } = shot;
       const sources = shot.sources.map(planSource);
       const options = (of: number) => ({ frame: of, size: { width, height } });
       const compile = (of: number) => compileSubject(document, subject, sources, workingSpace, colour, options(of));
-      return viewer.current?.sample(new Plans(compile, isKeyed(document)));
+      return viewer.current?.sample(new Plans(compile, isKeyed(document)), shown);
     },
     [latest, viewer],
   );

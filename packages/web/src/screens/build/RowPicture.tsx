@@ -1,0 +1,48 @@
+import type { Entry, LedgerDocument } from '@june-haze/core';
+import { useContext, useEffect, useRef, useState } from 'react';
+import { SamplingContext } from './mattes/samples.ts';
+
+/** So long a row rests before its small picture is made anew. */
+const restMilliseconds = 400;
+/** Until a first picture is there, it is asked again. */
+const againMilliseconds = 900;
+
+interface Props {
+  entry: Entry;
+  document: LedgerDocument;
+  /** Changes whenever the picture may be another though the row is not: the viewing, the files. */
+  stamp: string;
+}
+
+/** A row's own small picture, with its adjustments and its matte, as it is now. */
+export function RowPicture({ entry, document, stamp }: Props) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const { take, frame } = useContext(SamplingContext);
+  const [failed, setFailed] = useState(false);
+  const latest = useRef(document);
+  useEffect(() => {
+    latest.current = document;
+  });
+  // By value: what other rows do changes nothing of this one.
+  const own = JSON.stringify([entry, entry.matte || entry.kind === 'subtotal' ? document.mattes : null, stamp]);
+  useEffect(() => {
+    let due: ReturnType<typeof setTimeout> | undefined;
+    let gone = false;
+    const make = async () => {
+      const made = await take({ kind: 'row', entry: entry.id }, latest.current, true).catch(() => null);
+      const context = canvas.current?.getContext('2d');
+      if (gone || !context) return;
+      setFailed(made === null);
+      if (made === undefined) due = setTimeout(() => void make(), againMilliseconds);
+      if (!made?.rgba) return;
+      [context.canvas.width, context.canvas.height] = [made.width, made.height];
+      context.putImageData(new ImageData(made.rgba, made.width, made.height), 0, 0);
+    };
+    due = setTimeout(() => void make(), restMilliseconds);
+    return () => {
+      gone = true;
+      clearTimeout(due);
+    };
+  }, [own, frame, take, entry.id]);
+  return <canvas ref={canvas} className="thumb" hidden={failed} aria-hidden />;
+}
