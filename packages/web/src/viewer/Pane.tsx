@@ -220,7 +220,7 @@ export function Pane(props: Props) {
         b.current?.move({ frame: next });
       },
       pick,
-      sample: (plans, shown) => a.current?.engine?.sampleOf(plans, shown) ?? Promise.resolve(undefined),
+      sample: (plans, showing) => a.current?.engine?.sampleOf(plans, showing) ?? Promise.resolve(undefined),
       expose: (stops) => {
         a.current?.move({ exposure: stops });
         b.current?.move({ exposure: stops });

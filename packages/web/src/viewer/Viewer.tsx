@@ -5,6 +5,7 @@ import {
   type LedgerSummary,
   type ScopeCounts,
   type ShotColour,
+  type Showing,
   type Size,
   type Window,
 } from '@june-haze/core';
@@ -48,8 +49,8 @@ export interface ViewerHandle {
   toFrame(frame: number): void;
   /** The numbers of other plans where the person clicks next; undefined when they leave it. */
   pick(plans: Plans): Promise<PickAnswer | undefined>;
-  /** Other plans' numbers over the whole picture, coarsely, or `shown` their codes; undefined before a picture is there. */
-  sample(plans: Plans, shown: boolean): Promise<SampleAnswer | undefined>;
+  /** Other plans' numbers over the whole picture, coarsely, or their codes through a viewing; undefined before a picture is there. */
+  sample(plans: Plans, showing: Showing | undefined): Promise<SampleAnswer | undefined>;
   /** The region that is marked, in pixels of the picture. */
   region(): Window | null;
   /** The pixels that are pinned, in the order in which they were. */
@@ -131,7 +132,7 @@ export function Viewer(props: ViewerProps) {
       draft: (moved) => paneHandle.current?.draft(moved),
       toFrame: (next) => paneHandle.current?.toFrame(next),
       pick: (plans) => paneHandle.current?.pick(plans) ?? Promise.resolve(undefined),
-      sample: (plans, shown) => paneHandle.current?.sample(plans, shown) ?? Promise.resolve(undefined),
+      sample: (plans, showing) => paneHandle.current?.sample(plans, showing) ?? Promise.resolve(undefined),
       region: () => state.region,
       pins: () => state.pins,
     }),

@@ -1,4 +1,4 @@
-import type { LedgerDocument } from '@june-haze/core';
+import type { LedgerDocument, Showing } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import type { SampleAnswer } from './engine/messages.ts';
 import type { Plans } from './engine/plans.ts';
@@ -9,7 +9,7 @@ export interface PaneHandle {
   draft(moved: { readonly document?: LedgerDocument; readonly sources?: Shot['sources'] }): void;
   toFrame(frame: number): void;
   pick(plans: Plans): Promise<PickAnswer | undefined>;
-  sample(plans: Plans, shown: boolean): Promise<SampleAnswer | undefined>;
+  sample(plans: Plans, showing: Showing | undefined): Promise<SampleAnswer | undefined>;
   expose(stops: number): void;
   probe(x: number, y: number): void;
 }

@@ -1,7 +1,7 @@
 import type { Heap } from '../../kernel/heap.ts';
 import type { Vector3 } from '../../colour/matrix.ts';
 import type { Quad } from '../blend.ts';
-import type { WholePicture } from '../finish.ts';
+import type { FinishBlock, WholePicture } from '../finish.ts';
 
 const f = Math.fround;
 
@@ -30,8 +30,19 @@ export function saturate(planes: readonly Float32Array[], saturation: number, [w
   }
 }
 
+type SpreadBlock = Pick<FinishBlock<never>, 'heap' | 'width' | 'from' | 'fromTop' | 'to' | 'top' | 'end' | 'whole'>;
+
+/** The total's rows with what was gathered and spread added to their colour; alpha stays. */
+export function addSpread({ heap, width, from, fromTop, to, top, end, whole }: SpreadBlock, amount: number): void {
+  const n = (end - top) * width;
+  for (let c = 0; c < 4; c++) {
+    heap.kernels.copyPlane(to[c]!, from[c]! + (top - fromTop) * width * 4, n);
+    if (c < 3 && whole) addEnlarged(heap.floats(to[c]!, n), whole.planes[c]!, whole, { width, top, amount });
+  }
+}
+
 /** Adds a halved plane, enlarged by straight lines between its samples, to rows of the full one. */
-export function addEnlarged(
+function addEnlarged(
   to: Float32Array,
   small: Float32Array,
   whole: WholePicture,

@@ -1,7 +1,7 @@
 import { exp2Exact } from '../../kernel/exactPower.ts';
 import { number } from '../parameters.ts';
 import { finish, type WholePicture } from '../finish.ts';
-import { addEnlarged, keepAbove, saturate } from './brightLight.ts';
+import { addSpread, keepAbove, saturate } from './brightLight.ts';
 
 /** The shortest streak on the halved picture, in its pixels. */
 const shortest = 24;
@@ -49,15 +49,7 @@ export const glare = finish({
       saturate(whole.planes.slice(0, 3), saturation, luminance);
     },
   },
-  run({ heap, values, width, from, fromTop, to, top, end, whole }) {
-    const k = heap.kernels;
-    const n = (end - top) * width;
-    for (let c = 0; c < 4; c++) {
-      k.copyPlane(to[c]!, from[c]! + (top - fromTop) * width * 4, n);
-      if (c === 3 || !whole) continue;
-      addEnlarged(heap.floats(to[c]!, n), whole.planes[c]!, whole, { width, top, amount: values.amount });
-    }
-  },
+  run: (block) => addSpread(block, block.values.amount),
 });
 
 /** A plane spread to one side along a direction, by passes that sample back along it; outside the picture there is no light. */

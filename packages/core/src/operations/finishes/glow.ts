@@ -1,7 +1,7 @@
 import type { Heap } from '../../kernel/heap.ts';
 import { number } from '../parameters.ts';
 import { finish, type WholePicture } from '../finish.ts';
-import { addEnlarged, keepAbove, saturate } from './brightLight.ts';
+import { addSpread, keepAbove, saturate } from './brightLight.ts';
 import { filterPlane, gaussianWeights } from './gaussian.ts';
 
 /** Gaussians that make the falloff, each twice as wide as the one before. */
@@ -36,15 +36,7 @@ export const glow = finish({
       saturate(colour, saturation, luminance);
     },
   },
-  run({ heap, values, width, from, fromTop, to, top, end, whole }) {
-    const k = heap.kernels;
-    const n = (end - top) * width;
-    for (let c = 0; c < 4; c++) {
-      k.copyPlane(to[c]!, from[c]! + (top - fromTop) * width * 4, n);
-      if (c === 3 || !whole) continue;
-      addEnlarged(heap.floats(to[c]!, n), whole.planes[c]!, whole, { width, top, amount: values.amount });
-    }
-  },
+  run: (block) => addSpread(block, block.values.amount),
 });
 
 /** Puts the mean of its blurs in a plane's place. */

@@ -8,6 +8,7 @@ import {
   type FramePrint,
   type LedgerSummary,
   type RowStatistics,
+  type Showing,
   type Window,
 } from '@june-haze/core';
 import type { Drawn } from './drawnPictures.ts';
@@ -156,16 +157,22 @@ export class PictureEngine {
     return this.probeIn(await this.jobOf({ ...request, plans, show: 'total' }, region), region);
   }
 
-  /** All of other plans' numbers, of the frame that is shown, so coarse that they are few, or their codes; undefined before a picture is there. */
-  async sampleOf(plans: Plans, shown: boolean): Promise<SampleAnswer | undefined> {
+  /** All of other plans' numbers, of the frame that is shown, so coarse that they are few, or their codes through a viewing; undefined before a picture is there. */
+  async sampleOf(plans: Plans, showing: Showing | undefined): Promise<SampleAnswer | undefined> {
     const request = this.last?.request;
     if (!request) return undefined;
     const { size } = request;
     const level = Math.max(0, Math.ceil(Math.log2(size.width / sampledWidth)));
     const [width, height] = [sideAtLevel(size.width, level), sideAtLevel(size.height, level)];
     const coarse = { level, width, height, window: undefined, warn: [], scopes: undefined };
-    const job = await this.pool.jobs.prepare({ ...request, ...coarse, plans, show: 'total' });
-    return (await this.pool.workers.ask<'sample'>(0, { kind: 'sample', job, shown })).sample;
+    const job = await this.pool.jobs.prepare({
+      ...request,
+      ...coarse,
+      plans,
+      show: 'total',
+      showing: showing ?? request.showing,
+    });
+    return (await this.pool.workers.ask<'sample'>(0, { kind: 'sample', job, shown: showing !== undefined })).sample;
   }
 
   dispose(): void {

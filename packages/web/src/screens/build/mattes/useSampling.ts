@@ -25,7 +25,9 @@ export function useSampling(
       const sources = shot.sources.map(planSource);
       const options = (of: number) => ({ frame: of, size: { width, height } });
       const compile = (of: number) => compileSubject(document, subject, sources, workingSpace, colour, options(of));
-      return viewer.current?.sample(new Plans(compile, isKeyed(document)), shown);
+      // The shot's own viewing, whatever the picture beside it is looked at through.
+      const showing = shown ? { viewing: shot.viewing, off: [], plain: false } : undefined;
+      return viewer.current?.sample(new Plans(compile, isKeyed(document)), showing);
     },
     [latest, viewer],
   );
