@@ -2,6 +2,7 @@
 import { fork, spawn } from 'node:child_process';
 import { cpSync, existsSync, mkdirSync, readFileSync, readdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
+import { failedInJest, failedInPlaywright } from './failures.mjs';
 import { root } from './paths.mjs';
 import { startPostgres } from './postgres.mjs';
 import { step } from './steps.mjs';
@@ -11,6 +12,8 @@ const folder = join(root, 'var/test');
 // `npm test jest` runs one check, `npm test playwright road` one file of it.
 const [only, files] = [process.argv.slice(2, 3), process.argv.slice(3)];
 let [passed, failed] = [0, 0];
+/** Everything that failed, said once more at the end. */
+const failures = [];
 
 await step('system packages', () =>
   installDebian({
@@ -58,20 +61,26 @@ function check(name, command, args, env = {}) {
 async function single(name, command, args) {
   const ok = await check(name, command, args);
   if (ok === true) passed++;
-  if (ok === false) failed++;
+  if (ok === false) {
+    failed++;
+    failures.push({ name, why: 'see above' });
+  }
 }
-/** A runner that reports its own counts as JSON. */
+/** A runner that reports its own counts and failures as JSON. */
 async function counted(name, command, args, env, read) {
   const ok = await check(name, command, args, env);
   if (ok === undefined) return;
   try {
-    const [good, bad] = read();
+    const [good, bad, told] = read();
     passed += good;
     failed += bad;
-    if (!ok && bad === 0) failed++;
+    failures.push(...told);
+    if (ok || bad > 0) return;
   } catch {
-    failed++;
+    // No report: the runner itself failed.
   }
+  failed++;
+  failures.push({ name, why: 'the runner failed; see above' });
 }
 
 rmSync(folder, { recursive: true, force: true });
@@ -107,8 +116,8 @@ async function unitTests() {
     [...node, ...both],
     { JUNE_TEST_CLUSTER: database?.url ?? '', NODE_ENV: 'test' },
     () => {
-      const { numPassedTests, numFailedTests, numRuntimeErrorTestSuites } = JSON.parse(readFileSync(report, 'utf8'));
-      return [numPassedTests, numFailedTests + numRuntimeErrorTestSuites];
+      const said = JSON.parse(readFileSync(report, 'utf8'));
+      return [said.numPassedTests, said.numFailedTests + said.numRuntimeErrorTestSuites, failedInJest(said)];
     },
   );
 }
@@ -191,8 +200,8 @@ async function interfaceTests(lane) {
       }
     }
   } catch (error) {
-    console.error(error.message);
     failed++;
+    failures.push({ name: `lane ${lane}`, why: error.message });
   }
 }
 
@@ -204,8 +213,8 @@ async function interfacePart(number, env, place) {
     ['test', ...parts[number - 1], '--output', join(place, `pictures${number}`)],
     { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: report },
     () => {
-      const { stats } = JSON.parse(readFileSync(report, 'utf8'));
-      return [stats.expected + stats.flaky, stats.unexpected];
+      const said = JSON.parse(readFileSync(report, 'utf8'));
+      return [said.stats.expected + said.stats.flaky, said.stats.unexpected, failedInPlaywright(said)];
     },
   );
 }
@@ -216,5 +225,6 @@ database?.stop();
 
 if (existsSync(join(folder, 'postgres')) && !process.env.JUNE_KEEP)
   rmSync(join(folder, 'postgres'), { recursive: true, force: true });
+for (const { name, why } of failures) console.log(`\nFAILED ${name}\n${why}`);
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exit(failed ? 1 : 0);
