@@ -4,13 +4,13 @@ import { defineConfig } from '@playwright/test';
 export default defineConfig({
   testDir: 'e2e',
   outputDir: 'var/test/playwright',
-  timeout: 90_000,
-  expect: { timeout: 20_000 },
+  timeout: 150_000,
+  expect: { timeout: 30_000 },
   fullyParallel: false,
   workers: 1,
   reporter: [['list'], ['json']],
   use: {
-    actionTimeout: 20_000,
+    actionTimeout: 30_000,
     baseURL: process.env.JUNE_URL,
     viewport: { width: 1280, height: 800 },
     // Nothing slides: a click lands where it was aimed at, however busy the machine is.

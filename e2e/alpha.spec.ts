@@ -144,8 +144,7 @@ test('a source of another size is placed, and dragged where it shall lie: the pa
     .poll(async () => (await readShot(request, shot.id)).sources[small]!.reading.placement)
     .toEqual({ scale: 0.5, shift: [20, -10] });
   await expect(page.getByLabel('Right, typed')).toHaveValue('20.00');
-  await page.waitForTimeout(500);
-  const codes = await canvasCodes(page);
-  expect(codes).not.toEqual(centred);
-  expect(codes).toEqual(await writtenCodes(request, shot));
+  const written = await writtenCodes(request, shot);
+  expect(written).not.toEqual(centred);
+  await expect.poll(() => canvasCodes(page)).toEqual(written);
 });

@@ -5,6 +5,7 @@ test('an empty ledger shows the beauty and ways to begin that were tried; what k
   page,
   request,
 }) => {
+  test.setTimeout(240_000);
   await demoReady(request);
   const id = await newShot(page, 'Begun', 'landing', 'landing.####.exr');
   await page.getByRole('link', { name: /^Build/ }).click();

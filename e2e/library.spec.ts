@@ -12,11 +12,24 @@ const media = () => process.env.JUNE_MEDIA!;
 async function canvasOf(page: Page) {
   await expect(page.getByTestId('drawn-in')).toBeVisible({ timeout: 20_000 });
   await page.getByRole('button', { name: '1:1' }).click();
-  await page.waitForTimeout(1200);
-  return page.getByTestId('picture').evaluate((element: HTMLCanvasElement) => {
-    const { width, height } = element;
-    return [...element.getContext('2d')!.getImageData(0, 0, width, height).data];
-  });
+  const read = () =>
+    page.getByTestId('picture').evaluate((element: HTMLCanvasElement) => {
+      const { width, height } = element;
+      return [...element.getContext('2d')!.getImageData(0, 0, width, height).data];
+    });
+  // It has come to rest when it is the same twice.
+  let codes = await read();
+  await expect
+    .poll(
+      async () => {
+        const before = codes.join();
+        codes = await read();
+        return codes.join() === before;
+      },
+      { intervals: [600] },
+    )
+    .toBe(true);
+  return codes;
 }
 
 const apart = (a: ArrayLike<number>, b: ArrayLike<number>) => {
@@ -49,9 +62,8 @@ test('a look is shown, is left out of files, and goes in where the output asks f
   await look.press('Enter');
   await expect(page.getByLabel('Working space and viewing')).toContainText('-dusk, copper');
   await page.keyboard.press('Escape');
-  await page.waitForTimeout(1500);
+  await expect.poll(async () => apart(before, await canvasOf(page))).toBeGreaterThan(3);
   const looked = await canvasOf(page);
-  expect(apart(before, looked)).toBeGreaterThan(3);
 
   const frame = { firstFrame: 1001, lastFrame: 1001, sampleType: 'half', compression: 'zip', kind: 'png' };
   const output = async (name: string, bakeLook: boolean) => {

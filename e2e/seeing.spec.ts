@@ -140,8 +140,7 @@ test('a tour: a place is remembered, the reference flipped to there, the differe
   const second = page.getByTestId('second');
   await page.keyboard.down('r');
   await expect(second).toBeVisible();
-  await page.waitForTimeout(400);
-  expect(await second.evaluate((c) => c.style.transform)).toBe(there);
+  await expect.poll(() => second.evaluate((c) => c.style.transform)).toBe(there);
   await expect(page.getByRole('status').filter({ hasText: 'Reference landing_approved.png' })).toBeVisible();
   await page.keyboard.up('r');
   await expect(second).toBeHidden();

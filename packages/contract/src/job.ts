@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import {
+  beyondKinds,
   compressions,
   keyedSchema,
   lutEncodings,
@@ -10,7 +11,7 @@ import {
   type Matte,
 } from '@june-haze/core';
 import { adjustmentSchema, finishShapes, mixSchema, operationSchema } from './ledger.ts';
-import { placementSchema } from './source.ts';
+import { placementSchema, speedSchema } from './source.ts';
 
 // The job file: everything that a picture's pixels depend on, in one document; docs/jobs.md is its description for people. Every field that
 // is not known is refused: a slip of the pen must not pass for a default.
@@ -28,6 +29,10 @@ export const jobSourceSchema = z.strictObject({
   offset: z.number().int().default(0),
   placement: placementSchema.prefault({}),
   missing: z.enum(['stop', 'hold', 'black']).default('stop'),
+  /** Own frames a frame of the shot, counted from its first file; below 0 it runs backwards. */
+  speed: speedSchema.default(1),
+  /** What it gives before its first file and after its last. */
+  beyond: z.enum(beyondKinds).default('stop'),
 });
 
 const common = {

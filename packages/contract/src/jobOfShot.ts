@@ -100,6 +100,8 @@ function jobSource(source: Source, places: JobPlaces): object {
     offset: -offset,
     ...(reading.placement ? { placement: reading.placement } : {}),
     missing: reading.onFault,
+    speed: reading.speed,
+    beyond: reading.beyond,
   };
 }
 

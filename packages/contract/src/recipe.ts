@@ -16,8 +16,10 @@ export const recipeSchema = z.object({
 export const keptRecipeSchema = z.object({ id: z.string(), name: z.string(), recipe: recipeSchema });
 export type KeptRecipe = z.infer<typeof keptRecipeSchema>;
 
+const recipeName = z.string().trim().min(1, 'A recipe needs a name.').max(80);
+export const recipeChangeSchema = z.object({ name: recipeName });
 /** Keeps a recipe; one of that name becomes this one. */
 export const newRecipeSchema = z.object({
-  name: z.string().trim().min(1, 'A recipe needs a name.').max(80),
+  name: recipeName,
   recipe: recipeSchema,
 });

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { alphaKinds, fileKinds, passRoles, problemKinds, type PixelTraits } from '@june-haze/core';
+import { alphaKinds, beyondKinds, fileKinds, passRoles, problemKinds, type PixelTraits } from '@june-haze/core';
 
 const frameNumbers = z.array(z.number().int());
 
@@ -98,6 +98,13 @@ export const placementSchema = z.strictObject({
   shift: z.tuple([z.number().min(-1e5).max(1e5), z.number().min(-1e5).max(1e5)]).default([0, 0]),
 });
 
+/** Whole frames of a source a frame of the shot. */
+export const speedSchema = z
+  .number()
+  .min(-100)
+  .max(100)
+  .refine((s) => Math.abs(s) >= 0.001, 'A speed is at least 0.001, forwards or backwards.');
+
 const readingFields = {
   rate: z.number().positive().max(1000).nullable(),
   /** The number that the first frame has in the shot. */
@@ -108,6 +115,9 @@ const readingFields = {
   /** A plate is converted into the working space; a reference is shown untouched and never summed. */
   use: z.enum(['plate', 'reference']),
   onFault: z.enum(faultPolicies),
+  /** Its own frames a frame of the shot; below 0 it runs backwards. */
+  speed: speedSchema,
+  beyond: z.enum(beyondKinds),
   /** How it lies in the shot's picture; null: centred as it is. */
   placement: placementSchema.nullable(),
 };
@@ -120,6 +130,8 @@ export const sourceReadingSchema = z.object({
   range: readingFields.range.default(null),
   use: readingFields.use.default('plate'),
   onFault: readingFields.onFault.default('stop'),
+  speed: readingFields.speed.default(1),
+  beyond: readingFields.beyond.default('stop'),
   placement: readingFields.placement.default(null),
 });
 export type SourceReading = z.infer<typeof sourceReadingSchema>;

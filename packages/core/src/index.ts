@@ -113,6 +113,7 @@ export * from './scopes/countBand.ts';
 export * from './scopes/counts.ts';
 export * from './sequence/names.ts';
 export * from './sequence/oddFrames.ts';
+export * from './sequence/pacing.ts';
 export * from './sequence/passes.ts';
 export * from './sequence/passSets.ts';
 export * from './sequence/rate.ts';

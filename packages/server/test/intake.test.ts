@@ -1,4 +1,5 @@
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
+import { sourceReadingSchema } from '@june-haze/contract';
 import { createHash } from 'node:crypto';
 import {
   appendFileSync,
@@ -283,6 +284,29 @@ describe('which file serves a frame', () => {
     expect(await file(1004, { onFault: 'hold', firstFrame: 1001 })).toBe('0003');
     expect(await file(4, { onFault: 'black' })).toBe('black');
     expect(await file(9, { onFault: 'hold' })).toBe('boat.####.exr: frame 9 is missing.');
+  });
+
+  test('beyond its frames it is held, comes again, or is black; at another speed whole frames are repeated', async () => {
+    await bring('media/boat', 'boat.####.exr');
+    const row = await only();
+    const { firstFrame, lastFrame } = row.facts;
+    const file = async (frame: number, reading: object) =>
+      frameFile(media, { ...row, reading }, 0, frame).then(
+        (f) => (f.black ? 'black' : Number(f.path.slice(-8, -4))),
+        (e: Error) => e.message,
+      );
+    const after = lastFrame + 1;
+    expect(await file(after, { beyond: 'hold' })).toBe(lastFrame);
+    expect(await file(after, { beyond: 'loop' })).toBe(firstFrame);
+    // Backwards over the missing one, to the one before.
+    expect(await file(after, { beyond: 'thereAndBack' })).toBe(`boat.####.exr: frame ${after} is missing.`);
+    expect(await file(after + 1, { beyond: 'thereAndBack' })).toBe(lastFrame - 2);
+    expect(await file(after, { beyond: 'nothing' })).toBe('black');
+    expect(await file(firstFrame + 3, { speed: 0.5 })).toBe(firstFrame + 1);
+    const slow = describeSource({ ...row, reading: sourceReadingSchema.parse({ speed: 0.5 }) });
+    expect(slow.lastFrame - slow.firstFrame + 1).toBe(2 * (lastFrame - firstFrame + 1));
+    // A missing file is missed as often as it would be shown.
+    expect(slow.missing).toEqual(row.facts.missing.flatMap((f) => [2 * f - firstFrame, 2 * f - firstFrame + 1]));
   });
 
   test('a frame left black has the source’s size and is black', async () => {

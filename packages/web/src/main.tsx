@@ -38,6 +38,7 @@ const errorElement = <Broken />;
 const router = createBrowserRouter([
   { path: '/', element: <Shelf />, errorElement },
   { path: '/library', element: <Library />, errorElement },
+  { path: '/library/recipes/:recipeId', element: <Library />, errorElement },
   { path: '/library/:itemId', element: <Library />, errorElement },
   { path: '*', element: <Unknown /> },
   {

@@ -4,6 +4,7 @@ import { cleanup, fireEvent, render, screen } from '@testing-library/react';
 import { standInBrowser } from './standInBrowser.ts';
 
 const { CurvePlot } = await import('../src/screens/build/CurvePlot.tsx');
+const { IncomingContext } = await import('../src/screens/build/useIncoming.ts');
 type Points = readonly (readonly [number, number])[];
 
 beforeEach(standInBrowser);
@@ -11,7 +12,7 @@ afterEach(cleanup);
 
 function open(points: Points) {
   const saved = jest.fn<(points: Points) => void>();
-  render(<CurvePlot label="Curves" points={points} onDraft={() => undefined} onSave={saved} />);
+  render(<CurvePlot channel="master" label="Curves" points={points} onDraft={() => undefined} onSave={saved} />);
   return saved;
 }
 const middle = () => screen.getByRole('slider', { name: 'Curves, point 2' });
@@ -68,4 +69,40 @@ test('points that make no curve are still there to be moved', () => {
   ]);
   expect(document.querySelector('polyline')!.getAttribute('points')).toBe('');
   expect(screen.getAllByRole('slider')).toHaveLength(2);
+});
+
+test('behind the curve lies how often each number comes, and stops are named where they fit', () => {
+  const even = Float32Array.from({ length: 100 }, (_, i) => (i < 90 ? 0.25 : 0.75));
+  const none = new Float32Array(0);
+  // A log space of a tenth a stop, grey in its middle.
+  const incoming = { colours: [even, none, none] as const, grey: (v: number) => 0.5 + 0.1 * Math.log2(v / 0.18) };
+  const shown = (channel: 'red' | 'green') =>
+    render(
+      <IncomingContext value={incoming}>
+        <CurvePlot
+          channel={channel}
+          label="Curves"
+          points={[
+            [0, 0],
+            [1, 1],
+          ]}
+          onDraft={() => undefined}
+          onSave={() => undefined}
+        />
+      </IncomingContext>,
+    ).container;
+  const heights = (of: HTMLElement) =>
+    of
+      .querySelector('.bars')!
+      .getAttribute('points')!
+      .split(' ')
+      .map((p) => Number(p.split(',')[1]));
+  const red = heights(shown('red')).slice(1, -1);
+  const top = Math.min(...red);
+  expect(red.indexOf(top)).toBe(Math.floor(0.25 * red.length));
+  expect(red.filter((y) => y < Math.max(...red))).toHaveLength(2);
+  expect(new Set(heights(shown('green'))).size).toBe(1);
+  const names = [...shown('red').querySelectorAll('text')].map((t) => t.textContent);
+  expect(names).toEqual(expect.arrayContaining(['grey', '+2', '−2', '+4', '−4']));
+  expect(names).not.toContain('+1');
 });

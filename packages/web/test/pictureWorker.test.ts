@@ -37,7 +37,10 @@ const source = planSource({
   width,
   height,
   pixelAspect: 1,
-  reading: { placement: null },
+  still: false,
+  firstFrame: 1,
+  lastFrame: 1,
+  reading: { placement: null, beyond: 'stop' },
   passes: [pass('beauty', 'beauty'), pass('light', 'diffuse')],
 });
 const entry = (name: string, more: object = {}) =>

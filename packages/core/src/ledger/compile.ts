@@ -8,6 +8,7 @@ import { adjustmentChange, conversionChange, mergeChanges, type ChangePlace } fr
 import {
   acts,
   adjustmentsOf,
+  atFrame,
   type Entry,
   type FinishEntry,
   type LedgerDocument,
@@ -45,7 +46,7 @@ export interface CompileOptions {
 /**
  * Compiles a ledger for a frame: conversions and adjustments fold into few steps, what does nothing vanishes, equal inputs are shared.
  * Throws a PlanError for an entry that cannot be evaluated: its source or pass is gone, data is taken for light (a depth or an ID may
- * multiply, never be added, taken away or laid over), a value is out of range, a kind is not known.
+ * multiply, never be added, taken away or laid over), a value is out of range, a kind is not known. Rows whose source is not there at the frame rest.
  */
 export function compilePlan(
   document: LedgerDocument,
@@ -54,7 +55,7 @@ export function compilePlan(
   colour: ShotColour = new ShotColour(),
   options: CompileOptions = {},
 ): Plan {
-  return new Compiler(document, sources, workingSpace, colour, options).plan();
+  return new Compiler(atFrame(document, sources, options.frame ?? 0), sources, workingSpace, colour, options).plan();
 }
 
 /** The nodes and steps of one total while they are gathered: a finish ends a run, what follows goes on from it. */

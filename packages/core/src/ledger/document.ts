@@ -1,5 +1,6 @@
 import type { Keyed } from '../operations/keyed.ts';
 import type { BakedLook } from '../config/looks.ts';
+import { isThere, type PlanSource } from './planSource.ts';
 import { valueAt } from '../operations/keyed.ts';
 import type { Adjustment, Finish, Matte, Operation } from '../operations/registry.ts';
 
@@ -115,6 +116,18 @@ export function bakedLooks(document: LedgerDocument): { entry: string; look: str
 export function isKeyed(value: unknown): boolean {
   if (typeof value !== 'object' || value === null) return false;
   return Object.hasOwn(value, 'keys') || Object.values(value).some(isKeyed);
+}
+
+/** Whether a ledger is another at another frame: it has keyed numbers, or one of its sources ends within the shot. */
+export const changesOverFrames = (document: LedgerDocument, sources: readonly Pick<PlanSource, 'lasts'>[]): boolean =>
+  sources.some((s) => s.lasts) || isKeyed(document);
+
+/** A ledger as it is at a frame: rows whose source is not there rest. */
+export function atFrame(document: LedgerDocument, sources: readonly PlanSource[], frame: number): LedgerDocument {
+  const gone = new Set(sources.filter((s) => !isThere(s, frame)).map((s) => s.id));
+  if (!gone.size) return document;
+  const rests = (e: Entry) => e.kind === 'pass' && gone.has(e.sourceId);
+  return { ...document, entries: changeRows(document.entries, (e) => (rests(e) ? { ...e, enabled: false } : e)) };
 }
 
 /** Ids of the sources that a document reads: its passes, what its mattes and finishes look at, and where its alpha begins; of those entries alone that `counts`. */

@@ -1,5 +1,6 @@
 import type { AlphaKind } from '../intake/fileFacts.ts';
 import type { Size } from './sizes.ts';
+import type { Beyond } from '../sequence/pacing.ts';
 import type { Pass } from '../sequence/passes.ts';
 
 /** What the compiler must know of a source. */
@@ -17,6 +18,8 @@ export interface PlanSource {
   readonly pixelAspect?: number;
   /** How it lies in the shot's picture; centred as it is when left out. */
   readonly placement?: Placement;
+  /** The first and the last frame of the shot that it is there for; left out, it is there for all. */
+  readonly lasts?: readonly [first: number, last: number];
 }
 
 /** Where a source lies: scaled about its centre, then moved, in pixels of the shot's picture, right and down. */
@@ -38,9 +41,14 @@ export function planSource(source: {
   readonly width: number;
   readonly height: number;
   readonly pixelAspect: number;
-  readonly reading: { readonly placement: Placement | null };
+  readonly still: boolean;
+  /** In frames of the shot. */
+  readonly firstFrame: number;
+  readonly lastFrame: number;
+  readonly reading: { readonly placement: Placement | null; readonly beyond: Beyond };
 }): PlanSource {
   const { id, name, declaredSpace, passes, alpha, width, height, pixelAspect, reading } = source;
+  const ends = reading.beyond === 'nothing' && !source.still;
   return {
     id,
     name,
@@ -50,6 +58,7 @@ export function planSource(source: {
     size: { width, height },
     pixelAspect,
     ...(reading.placement ? { placement: reading.placement } : {}),
+    ...(ends ? { lasts: [source.firstFrame, source.lastFrame] as const } : {}),
   };
 }
 
@@ -69,3 +78,7 @@ export function relativeAspect(source: PlanSource, sources: readonly PlanSource[
   const first = sources.find((s) => s.size?.width === into.width && s.size.height === into.height);
   return (source.pixelAspect ?? 1) / (first?.pixelAspect ?? source.pixelAspect ?? 1);
 }
+
+/** Whether a source is there at a frame of the shot. */
+export const isThere = ({ lasts }: Pick<PlanSource, 'lasts'>, frame: number): boolean =>
+  !lasts || (frame >= lasts[0] && frame <= lasts[1]);

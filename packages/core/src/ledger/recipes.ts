@@ -1,4 +1,5 @@
 import { findFinish, findMatte, type Matte } from '../operations/registry.ts';
+import { counts, type ParameterTable } from '../operations/parameters.ts';
 import type { Pass, PassRole } from '../sequence/passes.ts';
 import { adjustmentsOf, changeRows, walkEntries, type Entry, type LedgerDocument } from './document.ts';
 import type { PlanSource } from './planSource.ts';
@@ -29,16 +30,22 @@ type Places = (at: { readonly source: string; readonly pass?: string | undefined
   readonly pass?: string | undefined;
 };
 
-function replaced<T extends object>(
-  stored: T,
-  parameters: Readonly<Record<string, { readonly type: string }>>,
-  to: Places,
-): T {
-  const { source, pass } = stored as { source?: unknown; pass?: unknown };
+function replaced<T extends object>(stored: T, parameters: ParameterTable, to: Places): T {
+  const given = stored as Readonly<Record<string, unknown>>;
+  const { source } = given;
   if (parameters.source?.type !== 'source' || typeof source !== 'string' || !source) return stored;
-  const at = to({ source, ...(typeof pass === 'string' && parameters.pass?.type === 'pass' ? { pass } : {}) });
-  return { ...stored, source: at.source, ...(at.pass === undefined ? {} : { pass: at.pass }) };
+  const passes = passesNamed(given, parameters).map(([key, pass]) => [key, to({ source, pass }).pass ?? pass] as const);
+  return { ...stored, source: to({ source }).source, ...Object.fromEntries(passes) };
 }
+
+/** The passes that a finish or a matte reads, by parameter; those that do nothing with its values are none. */
+const passesNamed = (stored: object, parameters: ParameterTable): (readonly [key: string, pass: string])[] =>
+  Object.entries(parameters).flatMap(([key, p]) => {
+    const pass = (stored as Readonly<Record<string, unknown>>)[key];
+    return p.type === 'pass' && typeof pass === 'string' && pass && counts(parameters, stored, key)
+      ? [[key, pass] as const]
+      : [];
+  });
 
 function entryAt(entry: Entry, to: Places): Entry {
   if (entry.kind === 'pass') {
@@ -172,8 +179,10 @@ export function withRecipe(
   const matteNamed = (name: string | null | undefined) => (name ? (names.get(name) ?? name) : name);
   const has = (e: Entry): boolean => {
     if (e.kind === 'pass') return places.has(`${e.sourceId} ${e.pass}`);
-    const { source, pass } = e as { source?: string; pass?: string };
-    return e.kind !== 'finish' || !source || pass === undefined || places.has(`${source} ${pass}`);
+    if (e.kind !== 'finish') return true;
+    const { source } = e as { source?: string };
+    const named = passesNamed(e, findFinish(e.finish)?.parameters ?? {});
+    return !source || named.every(([, pass]) => places.has(`${source} ${pass}`));
   };
   const row = (e: Entry): Entry[] => {
     if (!has(e)) return [];

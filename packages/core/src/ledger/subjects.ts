@@ -1,6 +1,13 @@
 import { compilePlan, type CompileOptions } from './compile.ts';
 import type { ShotColour } from '../config/shotColour.ts';
-import { walkEntries, type Entry, type FinishEntry, type LedgerDocument, type PictureEntry } from './document.ts';
+import {
+  adjustmentsOf,
+  walkEntries,
+  type Entry,
+  type FinishEntry,
+  type LedgerDocument,
+  type PictureEntry,
+} from './document.ts';
 import { subjectOfMatte } from './matteNames.ts';
 import { PlanError, type Plan, type PlanNode } from './plan.ts';
 import type { PlanSource } from './planSource.ts';
@@ -18,6 +25,10 @@ export type Subject =
   | { readonly kind: 'without'; readonly entry: string; readonly adjustment?: number }
   /** The total with a row as it came, without its adjustments. */
   | { readonly kind: 'unchanged'; readonly entry: string }
+  /** The total as far as a row, with it. */
+  | { readonly kind: 'through'; readonly entry: string }
+  /** What comes to one of a row's adjustments, by its place: the row, or the total that a grade takes, with the adjustments before it. */
+  | { readonly kind: 'incoming'; readonly entry: string; readonly adjustment: number }
   /** A row's matte: white where it acts. */
   | { readonly kind: 'matte'; readonly entry: string }
   /** A matte by its name, on what it is used by first; on the total where nothing uses it. */
@@ -51,6 +62,11 @@ export function documentOf(document: LedgerDocument, subject: Subject): LedgerDo
     case 'unchanged':
       requireRow(document, subject.entry);
       return { ...document, entries: document.entries.map((e) => unchanged(e, subject.entry)) };
+    case 'through':
+      requireRow(document, subject.entry);
+      return { ...document, entries: upTo(document.entries, subject.entry, (row) => [row]) };
+    case 'incoming':
+      return incoming(document, subject.entry, subject.adjustment);
     case 'matte':
       return { ...alone, mattes: document.mattes, entries: [matted(document, requireRow(document, subject.entry))] };
     case 'named matte':
@@ -88,12 +104,26 @@ function requireRow(document: LedgerDocument, id: string): Entry {
   throw new PlanError('The row is no longer in the ledger.');
 }
 
-function before(entries: readonly Entry[], id: string): Entry[] {
+/** The rows as far as one, which `end` stands in for. */
+function upTo(entries: readonly Entry[], id: string, end: (row: Entry) => Entry[]): Entry[] {
   const at = entries.findIndex((e) => contains(e, id));
   const found = entries[at];
   if (!found) return [...entries];
-  const inside = found.id !== id && found.kind === 'subtotal' ? [{ ...found, entries: before(found.entries, id) }] : [];
+  const inside =
+    found.id !== id && found.kind === 'subtotal' ? [{ ...found, entries: upTo(found.entries, id, end) }] : end(found);
   return [...entries.slice(0, at), ...inside];
+}
+
+const before = (entries: readonly Entry[], id: string): Entry[] => upTo(entries, id, () => []);
+
+/** What comes to an adjustment; mix and matte come after it. */
+function incoming(document: LedgerDocument, id: string, adjustment: number): LedgerDocument {
+  const row = requireRow(document, id);
+  const plain = (e: Entry): Entry =>
+    ({ ...e, enabled: true, mix: 1, matte: null, adjustments: adjustmentsOf(e).slice(0, adjustment) }) as Entry;
+  if (row.kind === 'finish') return { ...document, entries: upTo(document.entries, id, (e) => [plain(e)]) };
+  const entries = [{ ...plain(row), operation: 'replace' } as Entry];
+  return { ...alone, mattes: document.mattes, entries };
 }
 
 const contains = (entry: Entry, id: string): boolean =>

@@ -64,10 +64,15 @@ export function histogramOf(
   const [least, most] = [Math.min(...ends), Math.max(...ends)];
   const margin = 0.04 * (most - least) || 0.5;
   const [low, high] = [least - margin, most + margin];
+  return { scale, low, high, counts: countsBetween(sorted, low, high, bins) };
+}
+
+/** How many numbers fall into each of so many equal bins between two ends; what lies outside, and NaN, is not counted. */
+export function countsBetween(numbers: Float32Array, low: number, high: number, bins: number): Uint32Array {
   const counts = new Uint32Array(bins);
-  for (const v of sorted) {
+  for (const v of numbers) {
     const bin = Math.floor(((v - low) / (high - low)) * bins);
     if (bin >= 0 && bin < bins) counts[bin]!++;
   }
-  return { scale, low, high, counts };
+  return counts;
 }

@@ -72,7 +72,10 @@ function entry(d: OperationFacts): string[] {
 
 const spaceWords = (space: string) => (space === 'working' ? 'working space' : `space ${space}`);
 
-function parameterWords(p: Parameter): string {
+const parameterWords = (p: Parameter): string =>
+  typeWords(p) + (p.onlyWith === undefined ? '' : `; only while \`${p.onlyWith}\` is not 0`);
+
+function typeWords(p: Parameter): string {
   const title = p.title.toLowerCase();
   switch (p.type) {
     case 'number':

@@ -11,6 +11,8 @@ interface Words {
   readonly title: string;
   /** One line on what it does, where the title does not say it. */
   readonly about?: string;
+  /** A number of the same table: while it is 0, this parameter does nothing. */
+  readonly onlyWith?: string;
 }
 
 /** One number; keyed where an operation may change over frames. */
@@ -150,6 +152,17 @@ export const name = (type: NameParameter['type'], title: string, roles: readonly
   ({ type, title, default: '', ...(roles.length ? { roles } : {}) }) as const;
 /** A name that may be left away. */
 export const optionalName = (type: NameParameter['type'], title: string) => ({ type, title, default: null }) as const;
+
+/** Parameters that do nothing while a number of their table is 0. */
+export const onlyWith = <T extends ParameterTable>(other: string, table: T): T =>
+  Object.fromEntries(Object.entries(table).map(([key, p]) => [key, { ...p, onlyWith: other }])) as unknown as T;
+
+/** Whether a parameter does anything, by the stored values of its table. */
+export function counts(table: ParameterTable, stored: object, key: string): boolean {
+  const other = table[key]?.onlyWith;
+  if (other === undefined) return true;
+  return ((stored as Record<string, unknown>)[other] ?? table[other]?.default) !== 0;
+}
 
 /** A number of a range, or keys with values of it. Frames and values are finite; keys are at least one. */
 export function keyedSchema([low, high]: readonly [number, number]): z.ZodType<Keyed> {

@@ -136,7 +136,7 @@ function sequenceOf(run: readonly NumberedName[], padding: number): FrameSequenc
 }
 
 /** The smallest distance between neighbours, when every distance is a multiple of it. */
-function stepOf(numbers: readonly number[]): number {
+export function stepOf(numbers: readonly number[]): number {
   const gaps = numbers.slice(1).map((n, i) => n - numbers[i]!);
   const smallest = gaps.length ? gaps.reduce((n, gap) => Math.min(n, gap), Infinity) : 1;
   return gaps.every((g) => g % smallest === 0) ? smallest : 1;

@@ -29,7 +29,10 @@ const sourceOf = (alpha: AlphaKind, space = 'ACEScg'): PlanSource =>
     width: 8,
     height: 1,
     pixelAspect: 1,
-    reading: { placement: null },
+    still: false,
+    firstFrame: 1,
+    lastFrame: 1,
+    reading: { placement: null, beyond: 'stop' },
     passes: [
       pass('beauty', 'beauty', 'RGBA'),
       pass('sun', 'light-group', 'RGB'),

@@ -88,3 +88,23 @@ test('what no pass stands in for is listed and left out: another light is not th
   const { entries } = withRecipe(empty, recipe, match, newId);
   expect(entries.map((e) => e.name)).toEqual(['beauty']);
 });
+
+test('a haze that lies low wants its position too, and finds it by what it is for; one that is as thick everywhere does not', () => {
+  const at = source({ passes: [pass('depth', 'depth', 'Z'), pass('P', 'position', 'XYZ')] });
+  const there = source({ id: 'q', passes: [pass('Z', 'depth', 'Z'), pass('place', 'position', 'XYZ')] });
+  const kept = (thickness: number) => {
+    const row = finish('haze', { source: 's', pass: 'depth', position: 'P', thickness });
+    return recipeOf({ version: 2, entries: [row] }, [row], [at]);
+  };
+  expect(kept(2).wants.map((w) => [w.pass, w.role])).toEqual([
+    ['depth', 'depth'],
+    ['P', 'position'],
+  ]);
+  const { entries } = withRecipe(empty, kept(2), matchRecipe(kept(2), [there]), newId);
+  expect(entries).toMatchObject([{ source: 'q', pass: 'Z', position: 'place' }]);
+  expect(kept(0).wants.map((w) => w.pass)).toEqual(['depth']);
+  // Without a position it cannot lie low: it is left out, and what it wants is listed.
+  const without = matchRecipe(kept(2), [source({ id: 'r', passes: [pass('Z', 'depth', 'Z')] })]);
+  expect(without.unmatched.map((u) => u.pass)).toEqual(['P']);
+  expect(withRecipe(empty, kept(2), without, newId).entries).toEqual([]);
+});

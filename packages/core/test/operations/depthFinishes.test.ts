@@ -81,6 +81,32 @@ describe('haze', () => {
     }
   });
 
+  test('with all lost light scattered and no colour of its own, haze spreads a point and keeps its light', () => {
+    const spread = 3;
+    const of = (scatter: number) =>
+      finished('haze', { density: 0.02, colour: [0, 0, 0], scatter, spread }, (name, x, y) =>
+        name.startsWith('depth') ? 60 : x === 48 && y === 24 ? 100 : 0,
+      )[1]!;
+    const t = Math.exp(-0.02 * 60);
+    const sum = (p: Float32Array) => p.reduce((a, b) => a + b, 0);
+    expect(sum(of(0))).toBeCloseTo(100 * t, 3);
+    expect(sum(of(1))).toBeCloseTo(100, 2);
+    // A Gaussian of that deviation, by the density of the normal distribution.
+    for (const off of [1, 3, 6]) {
+      const density = Math.exp(-(off * off) / (2 * spread * spread)) / (2 * Math.PI * spread * spread);
+      expect(of(1)[24 * width + 48 + off]!).toBeCloseTo(100 * (1 - t) * density, 2);
+    }
+  });
+
+  test('scattered light reaches nothing that stands before the haze', () => {
+    const of = (scatter: number) =>
+      finished('haze', { density: 0.05, start: 5, colour, scatter, spread: 4 }, (name, x) =>
+        name.startsWith('depth') ? (x < 48 ? 2 : 300) : x < 48 ? 0.1 : 40,
+      )[0]!;
+    for (const x of [20, 40, 46]) expect(of(1)[24 * width + x]).toBeCloseTo(0.1, 6);
+    expect(of(1)[24 * width + 60]!).toBeGreaterThan(of(0)[24 * width + 60]!);
+  });
+
   test('a pass that is gone is said at its row, and the rest goes on', () => {
     const plan = compile(
       [entry('light'), finish('haze', { source: 's', pass: 'nothing' })],

@@ -1,6 +1,7 @@
 import { sql } from 'kysely';
 import type { Db } from '../database/connect.ts';
-import { offsetOf } from './frameFiles.ts';
+import { asNumbered } from '@june-haze/core';
+import { offsetOf, pacingOf } from './frameFiles.ts';
 import type { SourceRow } from './sourceState.ts';
 
 /** What a file is, in the order of names: as it was looked at, or as it is since it changed. */
@@ -28,9 +29,11 @@ export async function stampsOfFrames(
   const stamps: Record<string, string> = {};
   for (const row of rows) {
     const { facts, reading } = row;
-    // One file may serve every frame: a still, a movie, a still pass among moving ones, a frame that is held.
-    const all =
-      facts.still || facts.fileKind === 'movie' || reading.onFault === 'hold' || facts.files?.some((f) => f.still);
+    // One file may serve many frames: a still, a movie, a still pass among moving ones, a frame that is held or comes again.
+    const { speed, beyond } = pacingOf(reading ?? {});
+    const again = speed !== asNumbered.speed || beyond !== asNumbered.beyond;
+    const held = reading?.onFault === 'hold' || again;
+    const all = facts.still || facts.fileKind === 'movie' || held || facts.files?.some((f) => f.still);
     const offset = offsetOf(row);
     let query = db.selectFrom('source_files').where('source_id', '=', row.id);
     if (!all) query = query.where('frame', '>=', first - offset).where('frame', '<=', last - offset);

@@ -1,4 +1,4 @@
-import type { FileKind } from '@june-haze/core';
+import { asNumbered, ownFrame, type FileKind, type Pacing } from '@june-haze/core';
 import type { SourceFacts, SourceReading } from '@june-haze/contract';
 import { RequestError } from '../errors.ts';
 import type { MediaFolders } from '../media/mediaFolders.ts';
@@ -41,7 +41,13 @@ export const exrFile = (path: string, name: string): FrameFile => ({
   black: false,
 });
 
-/** Shot frame less the number in the file's name. */
+/** How fast a source runs through the shot, and what it gives outside of itself. */
+export const pacingOf = ({ speed, beyond }: Partial<SourceReading>): Pacing => ({
+  speed: speed ?? asNumbered.speed,
+  beyond: beyond ?? asNumbered.beyond,
+});
+
+/** Shot frame less the number in the file's name, at its own speed. */
 export const offsetOf = (source: { facts: SourceFacts; reading: Partial<SourceReading> }): number =>
   typeof source.reading.firstFrame === 'number' ? source.reading.firstFrame - source.facts.firstFrame : 0;
 
@@ -63,7 +69,7 @@ export function fileOfPart(
 
 /**
  * The file of a part at a frame of the shot. A missing or damaged frame stops with a RequestError, takes the last good one before it,
- * or is black, as the source's reading says. A still serves every frame.
+ * or is black, as the source's reading says; so it is outside of what the source lasts. A still serves every frame.
  */
 export async function frameFile(
   media: MediaFolders,
@@ -74,13 +80,17 @@ export async function frameFile(
   const { facts, reading } = source;
   const { pattern, firstPart, still } = fileOfPart(source, part);
   const movie = facts.fileKind === 'movie';
-  const frame = shotFrame - offsetOf(source);
+  const offset = offsetOf(source);
+  const pacing = pacingOf(reading);
+  const own = ownFrame(facts, facts.firstFrame + offset, pacing, shotFrame);
+  const outside = !still && own === undefined;
+  const frame = own ?? shotFrame - offset;
   const bad = new Set([...facts.missing, ...facts.damaged.map((d) => d.frame)]);
-  const outside = !still && (frame < facts.firstFrame || frame > facts.lastFrame);
   const wanted = !still && !movie && reading.onFault === 'hold' && bad.has(frame) ? lastGood(frame, bad, facts) : frame;
-  const black = !still && !movie && reading.onFault === 'black' && bad.has(frame);
+  const blackFault = !still && !movie && reading.onFault === 'black' && bad.has(frame);
+  const black = blackFault || (outside && pacing.beyond === 'nothing');
   const name = `${source.pattern}: frame ${shotFrame}`;
-  if (movie && outside) throw new RequestError(404, `${name} is not in the movie.`);
+  if (movie && outside && !black) throw new RequestError(404, `${name} is not in the movie.`);
   const found = {
     firstPart,
     kind: facts.fileKind,

@@ -3,7 +3,9 @@ import {
   agrees,
   betweenSources,
   colourProblems,
+  framesInShot,
   isInteger,
+  shotFramesShowing,
   weighEvidence,
   type Evidence,
   type Problem,
@@ -18,7 +20,7 @@ import {
 } from '@june-haze/contract';
 import type { Selectable } from 'kysely';
 import type { Database } from '../database/tables.ts';
-import { offsetOf } from './frameFiles.ts';
+import { offsetOf, pacingOf } from './frameFiles.ts';
 
 export type SourceRow = Selectable<Database['sources']>;
 
@@ -31,7 +33,9 @@ export function describeSource(row: SourceRow, check?: Check): Source {
   const reading = sourceReadingSchema.parse(row.reading ?? {});
   const { findings } = facts;
   const offset = offsetOf({ facts, reading });
-  const shift = (frame: number) => frame + offset;
+  const pacing = pacingOf(reading);
+  const firstFrame = facts.firstFrame + offset;
+  const shown = (frames: readonly number[]) => shotFramesShowing(new Set(frames), facts, firstFrame, pacing);
   const declared = row.declared_space;
   const alpha = alphaOf(row);
   const source: Source = {
@@ -40,11 +44,12 @@ export function describeSource(row: SourceRow, check?: Check): Source {
     name: row.pattern,
     folder: row.folder,
     pattern: row.pattern,
-    firstFrame: shift(facts.firstFrame),
-    lastFrame: shift(facts.lastFrame),
-    missing: facts.missing.map(shift),
-    damaged: facts.damaged.map((d) => ({ ...d, frame: shift(d.frame) })),
-    growing: facts.growing.map(shift),
+    firstFrame,
+    lastFrame: firstFrame + framesInShot(facts, pacing) - 1,
+    step: pacing.speed === 1 ? facts.step : 1,
+    missing: shown(facts.missing),
+    damaged: facts.damaged.flatMap((d) => shown([d.frame]).map((frame) => ({ ...d, frame }))),
+    growing: shown(facts.growing),
     rate: reading.rate ?? facts.rate,
     pixelAspect: reading.pixelAspect ?? facts.pixelAspect,
     alpha,

@@ -132,13 +132,15 @@ async function bringSources(context: Context, shot: string, job: Job, folder: st
       await bringIn({ ...context, libraryFolder: context.places.libraryFolder }, shot, place, [basename(path)])
     ).ids;
     const { facts } = await db.selectFrom('sources').select('facts').where('id', '=', id!).executeTakeFirstOrThrow();
-    const { alpha, offset, missing: onFault, placement } = settings;
+    const { alpha, offset, missing: onFault, placement, speed, beyond } = settings;
     const lies = placement.scale === 1 && placement.shift.every((s) => s === 0);
     const reading = {
       ...(alpha === facts.alpha ? {} : { alpha }),
       ...(offset === 0 ? {} : { firstFrame: facts.firstFrame - offset }),
       ...(lies ? {} : { placement }),
       onFault,
+      speed,
+      beyond,
     };
     await db
       .updateTable('sources')

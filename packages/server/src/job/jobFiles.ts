@@ -1,6 +1,14 @@
 import { readdir } from 'node:fs/promises';
 import { basename, dirname, isAbsolute, join } from 'node:path';
-import { nameOfFrame, planSource, type FileFacts, type PlanSource } from '@june-haze/core';
+import {
+  framesInShot,
+  nameOfFrame,
+  ownFrame,
+  planSource,
+  stepOf,
+  type FileFacts,
+  type PlanSource,
+} from '@june-haze/core';
 import { blackPart, decodedPart, decodeFile, openExrPart, readFacts, type OpenPart } from '@june-haze/files';
 import type { Job } from '@june-haze/contract';
 
@@ -56,24 +64,40 @@ async function numbersOf(folder: string, pattern: string): Promise<number[]> {
 }
 
 /** A source as the compiler wants it. */
-export function jobPlanSource({ name, facts, settings }: JobSource): PlanSource {
-  const { space, alpha, placement } = settings;
+export function jobPlanSource(source: JobSource): PlanSource {
+  const { name, facts, settings } = source;
+  const { space, alpha, placement, speed, beyond } = settings;
   const { passes, width, height, pixelAspect } = facts;
-  const reading = { placement };
-  return planSource({ id: name, name, declaredSpace: space, passes, alpha, width, height, pixelAspect, reading });
+  const { own, begins, still } = lasting(source);
+  return planSource({
+    ...{ id: name, name, declaredSpace: space, passes, alpha, width, height, pixelAspect, still },
+    firstFrame: begins,
+    lastFrame: begins + framesInShot(own, { speed }) - 1,
+    reading: { placement, beyond },
+  });
+}
+
+/** The numbers that a source has, where in the shot it begins, and whether it is one picture for all frames. */
+function lasting({ numbers, facts, settings }: JobSource) {
+  const last = numbers?.at(-1) ?? facts.frames ?? 1;
+  const own = { firstFrame: numbers?.[0] ?? 1, lastFrame: last, step: stepOf(numbers ?? []) };
+  return { own, begins: own.firstFrame - settings.offset, still: !numbers && facts.kind !== 'movie' };
 }
 
 /** Opens a part of a source's file for a frame. Throws a JobError that names a frame that is missing and shall stop. */
 export async function openJobPart(source: JobSource, part: number, frame: number): Promise<OpenPart> {
   const { folder, pattern, facts, settings, numbers } = source;
-  const number = frame + settings.offset;
+  const { own, begins, still } = lasting(source);
+  const paced = still ? own.firstFrame : ownFrame(own, begins, settings, frame);
+  if (paced === undefined && settings.beyond === 'nothing') return blackPart(`${pattern}, frame ${frame}`, facts);
+  const number = paced ?? frame + settings.offset;
   const found = numbers ? fileNumber(source, number) : number;
   if (found === undefined) return blackPart(`${pattern}, frame ${frame}`, facts);
   const name = numbers ? nameOfFrame(pattern, found) : pattern;
   const path = join(folder, name);
   if (facts.kind === 'exr') return openExrPart(path, name, part);
-  const own = numbers ? await readFacts(path, name) : facts;
-  return decodedPart(name, await decodeFile(path, name, own, Math.max(0, number - 1), null));
+  const said = numbers ? await readFacts(path, name) : facts;
+  return decodedPart(name, await decodeFile(path, name, said, Math.max(0, number - 1), null));
 }
 
 /** The number of the file that serves; undefined for one that shall be black. */

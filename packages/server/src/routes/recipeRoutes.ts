@@ -1,7 +1,7 @@
 import { Router } from 'express';
-import { newRecipeSchema } from '@june-haze/contract';
+import { newRecipeSchema, recipeChangeSchema } from '@june-haze/contract';
 import type { Context } from '../context.ts';
-import { keepRecipe, listRecipes, removeRecipe } from '../library/recipes.ts';
+import { keepRecipe, listRecipes, removeRecipe, renameRecipe } from '../library/recipes.ts';
 
 /** Rows and mattes that are kept to be used in other shots. */
 export function recipeRoutes({ db, events }: Context): Router {
@@ -16,6 +16,13 @@ export function recipeRoutes({ db, events }: Context): Router {
     await keepRecipe(db, name, recipe);
     events.send({ kind: 'recipes' });
     response.status(201).json(await listRecipes(db));
+  });
+
+  router.patch('/recipes/:id', async (request, response) => {
+    const { name } = recipeChangeSchema.parse(request.body);
+    await renameRecipe(db, request.params.id, name);
+    events.send({ kind: 'recipes' });
+    response.json(await listRecipes(db));
   });
 
   router.delete('/recipes/:id', async (request, response) => {

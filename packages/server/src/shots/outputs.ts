@@ -110,6 +110,18 @@ const onFault = {
   black: 'will be left black.',
 } as const;
 
+/** What a source gives outside of the frames that it has. */
+const beyondWords = {
+  stop: 'writing fails',
+  nothing: 'its rows rest',
+  hold: 'its first and its last frame are held',
+  loop: 'it begins again',
+  thereAndBack: 'it runs there and back',
+} as const;
+
+const pacedWords = ({ reading: { speed } }: Shot['sources'][number]) =>
+  [...(speed < 0 ? ['backwards'] : []), Math.abs(speed) > 1 ? 'frames are left out' : 'frames are repeated'].join(', ');
+
 /** The frames of an output whose files are there already: one look into the folder, however many frames there are. */
 export function filesInTheWay(
   outputFolder: string,
@@ -157,11 +169,17 @@ export function preCheck(
           `${source.name}: ${count} ${what} ${count === 1 ? 'frame' : 'frames'} in the range ${onFault[source.reading.onFault]}`,
         );
     if (!source.still && (settings.firstFrame < source.firstFrame || settings.lastFrame > source.lastFrame)) {
+      const { beyond } = source.reading;
       add(
-        'warning',
-        `${source.name} has frames ${source.firstFrame}–${source.lastFrame} only; frames outside will fail.`,
+        beyond === 'stop' ? 'warning' : 'note',
+        `${source.name} has frames ${source.firstFrame}–${source.lastFrame} only; outside of them ${beyondWords[beyond]}.`,
       );
     }
+    if (source.reading.speed !== 1)
+      add(
+        'note',
+        `${source.name} runs at ${source.reading.speed} of its speed, by whole frames: ${pacedWords(source)}.`,
+      );
     if (!source.confirmed)
       add('warning', `${source.name}: its space (${source.declaredSpace ?? 'none'}) is not confirmed by a person.`);
   }

@@ -1,4 +1,11 @@
-import { planSource, type CompileOptions, type LedgerDocument, type Plan, type PlanSource } from '@june-haze/core';
+import {
+  framesInShot,
+  planSource,
+  type CompileOptions,
+  type LedgerDocument,
+  type Plan,
+  type PlanSource,
+} from '@june-haze/core';
 import { sourceReadingSchema } from '@june-haze/contract';
 import type { Selectable } from 'kysely';
 import { granted, type TaskRunner } from '../compute/ask.ts';
@@ -9,7 +16,7 @@ import type { Database, DeclaredSource } from '../database/tables.ts';
 import type { ColourPlace } from '../library/store.ts';
 import type { MediaFolders } from '../media/mediaFolders.ts';
 import { asDeclared } from './declared.ts';
-import { frameFile } from '../intake/frameFiles.ts';
+import { frameFile, offsetOf } from '../intake/frameFiles.ts';
 import { alphaOf } from '../intake/sourceState.ts';
 
 type SourceRow = Selectable<Database['sources']>;
@@ -17,9 +24,14 @@ type SourceRow = Selectable<Database['sources']>;
 export function planSourceOf(row: SourceRow): PlanSource {
   const { id, pattern: name, declared_space: declaredSpace, facts } = row;
   const reading = sourceReadingSchema.parse(row.reading ?? {});
-  const { passes, width, height } = facts;
+  const { passes, width, height, still } = facts;
+  const firstFrame = facts.firstFrame + offsetOf({ facts, reading });
+  const lastFrame = firstFrame + framesInShot(facts, reading) - 1;
   const pixelAspect = reading.pixelAspect ?? facts.pixelAspect ?? 1;
-  return planSource({ id, name, declaredSpace, passes, alpha: alphaOf(row), width, height, pixelAspect, reading });
+  return planSource({
+    ...{ id, name, declaredSpace, passes, width, height, pixelAspect, still, firstFrame, lastFrame, reading },
+    alpha: alphaOf(row),
+  });
 }
 
 /** Compiles a shot's ledger on a thread, its sources as they are declared, or were by `declared`. A ledger that names what is gone becomes a 400 RequestError with its sentence. */

@@ -9,7 +9,7 @@ const all = z.array(keptRecipeSchema);
 
 export const useRecipes = () => useQuery({ queryKey: recipesKey, queryFn: () => request(all, '/recipes') });
 
-/** Keeps a recipe under a name, or removes one; each answer is all that there are then. */
+/** Keeps a recipe under a name, names or removes one; each answer is all that there are then. */
 export function useRecipeChanges() {
   const queries = useQueryClient();
   const onSuccess = (now: KeptRecipe[]) => queries.setQueryData(recipesKey, now);
@@ -17,6 +17,10 @@ export function useRecipeChanges() {
     mutationFn: (body: { name: string; recipe: Recipe }) => request(all, '/recipes', 'POST', body),
     onSuccess,
   });
+  const rename = useMutation({
+    mutationFn: ({ id, name }: { id: string; name: string }) => request(all, `/recipes/${id}`, 'PATCH', { name }),
+    onSuccess,
+  });
   const remove = useMutation({ mutationFn: (id: string) => request(all, `/recipes/${id}`, 'DELETE'), onSuccess });
-  return { keep, remove };
+  return { keep, rename, remove };
 }

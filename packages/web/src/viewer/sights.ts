@@ -2,17 +2,15 @@ import {
   adjustmentSteps,
   asItIs,
   beforeSum,
+  changesOverFrames,
   compileSubject,
-  isKeyed,
   placementTo,
   planSource,
   relativeAspect,
   shownSteps,
   walkEntries,
-  type CompileOptions,
   type Entry,
   type LedgerDocument,
-  type Plan,
   type PlanSource,
   type ShotColour,
   type Showing,
@@ -20,6 +18,7 @@ import {
   type Subject,
   type ViewChoice,
   type ViewingPart,
+  type CompileOptions,
 } from '@june-haze/core';
 import { sourceOfRun, type Output, type Run, type Shot, type Source } from '@june-haze/contract';
 import { Plans } from './engine/plans.ts';
@@ -122,7 +121,7 @@ export function sightOf(choice: SightChoice, place: SightPlace): Sight {
   switch (choice.order) {
     case 'encoded sum': {
       const encoded = colour.conversion(shot.workingSpace, 'sRGB');
-      const summed = mapped(plans, place, (p) => beforeSum(p, encoded));
+      const summed = plans.map((p) => beforeSum(p, encoded));
       return {
         name,
         later,
@@ -135,7 +134,7 @@ export function sightOf(choice: SightChoice, place: SightPlace): Sight {
     }
     case 'view first': {
       const seen = shownSteps(colour, shot.workingSpace, base);
-      const summed = mapped(plans, place, (p) => beforeSum(p, seen));
+      const summed = plans.map((p) => beforeSum(p, seen));
       return {
         name,
         later,
@@ -169,15 +168,12 @@ function plansOf(subject: Subject, sources: readonly PlanSource[], place: SightP
   const options = (frame: number): CompileOptions => ({ frame, size, leaveOutFaults: !single.has(subject.kind) });
   return new Plans(
     (frame) => compileSubject(document, subject, sources, shot.workingSpace, colour, options(frame)),
-    isKeyed(document),
+    changesOverFrames(document, sources),
   );
 }
 
 /** What is looked at by itself: where it cannot be made, it says why. */
 const single: ReadonlySet<Subject['kind']> = new Set(['pass', 'row', 'matte', 'named matte'] as const);
-
-const mapped = (plans: Plans, { document }: SightPlace, change: (plan: Plan) => Plan): Plans =>
-  new Plans((frame) => change(plans.at(frame)), isKeyed(document));
 
 function declaredAs(source: PlanSource, { spaces, asItIs: all }: SightChoice, working: string): PlanSource {
   if (all) return asItIs(source, working);
@@ -301,6 +297,10 @@ function seenName(of: Seen, { shot, document }: Pick<SightPlace, 'shot' | 'docum
       return `Matte of ${row(of.entry)}`;
     case 'named matte':
       return `Matte ${of.name}`;
+    case 'through':
+      return `Total with ${row(of.entry)}`;
+    case 'incoming':
+      return `What comes to adjustment ${of.adjustment + 1} of ${row(of.entry)}`;
     case 'start':
       return 'Start: rows as they came in';
     case 'reference':

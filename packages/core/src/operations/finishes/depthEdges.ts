@@ -33,8 +33,8 @@ export interface OfDepth {
   held(depth: number): number;
   /** How much of it is done at a depth, where it lies in the planes. */
   amount(depth: number, at: number): number;
-  /** A channel (0 … 2) of a pixel's light, with its alpha, as what it becomes by an amount. */
-  change(value: number, alpha: number, channel: number, amount: number): number;
+  /** A channel (0 … 2) of a pixel's light, with its alpha, as what it becomes by an amount where it goes in the rows wanted. */
+  change(value: number, alpha: number, channel: number, amount: number, out: number): number;
 }
 
 /** Fills the rows wanted with light that is changed by depth, edges by both their sides. */
@@ -58,7 +58,7 @@ export function eachEdgePixel(block: EdgeBlock, of: OfDepth): void {
       if (calm[own] || !findSides(depth, calm, width, rows, x, y - planesTop, sides)) {
         const amount = of.amount(depth[own]!, own);
         const alpha = block.hasAlpha ? alphas[at]! : 1;
-        for (let c = 0; c < 3; c++) out[c]![o] = of.change(light[c]![at]!, alpha, c, amount);
+        for (let c = 0; c < 3; c++) out[c]![o] = of.change(light[c]![at]!, alpha, c, amount, o);
         continue;
       }
       const near = { at: sides.near + shift, amount: of.amount(depth[sides.near]!, sides.near) };
@@ -204,12 +204,12 @@ function mixSides(
     const [own, n, w] = [light[c]![at]!, light[c]![near.at]!, light[c]![far.at]!];
     if (!isMixed) {
       // A thing of its own, as deep as its sides by their shares.
-      const [a, b] = [of.change(own, ownAlpha, c, near.amount), of.change(own, ownAlpha, c, far.amount)];
+      const [a, b] = [of.change(own, ownAlpha, c, near.amount, o), of.change(own, ownAlpha, c, far.amount, o)];
       out[c]![o] = share * a + (1 - share) * b;
       continue;
     }
-    const a = of.change(n, nearAlpha, c, near.amount);
-    const b = of.change(w, farAlpha, c, far.amount);
+    const a = of.change(n, nearAlpha, c, near.amount, o);
+    const b = of.change(w, farAlpha, c, far.amount, o);
     const mixed = own + share * (a - n) + (1 - share) * (b - w);
     // An edge that lay between its sides lies between them still: no rim.
     const between = own >= Math.min(n, w) && own <= Math.max(n, w);

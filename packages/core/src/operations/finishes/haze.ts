@@ -1,8 +1,9 @@
 import { dataPlanes, skyFrom } from '../mattes/dataPass.ts';
 import { finish, type FinishBlock } from '../finish.ts';
-import { choice, name, number, numbers } from '../parameters.ts';
+import { choice, name, number, numbers, onlyWith } from '../parameters.ts';
 import { exp2Exact } from '../../kernel/exactPower.ts';
 import { edgeReach, eachEdgePixel } from './depthEdges.ts';
+import { filterPlane, gaussianReach, gaussianWeights } from './gaussian.ts';
 
 const f = Math.fround;
 /** log2 of e. */
@@ -11,9 +12,9 @@ const log2e = 1.4426950408889634;
 export const haze = finish({
   kind: 'haze',
   title: 'Haze',
-  does: 'Light is lost over distance and the colour of the haze takes its place: T + a · (1 − t) · (colour − T), t = e^(−density · (depth − start)); where alpha is 0 light stays. With a thickness above 0 its density falls exponentially with height, seen from the camera. At soft edges both sides are hazed by their own depth.',
+  does: 'Light is lost over distance and the colour of the haze takes its place: T + a · (1 − t) · (colour − T), t = e^(−density · (depth − start)); where alpha is 0 light stays. With a thickness above 0 its density falls exponentially with height, seen from the camera. Of the light that is lost a share may come scattered: blurred, it joins the colour of the haze. At soft edges both sides are hazed by their own depth.',
   published:
-    'the law of Bouguer, Lambert and Beer (exponential extinction); H. Koschmieder, "Theorie der horizontalen Sichtweite", 1924 (airlight); density falling with height integrated along the ray: C. Wenzel, SIGGRAPH 2006 course 26',
+    'the law of Bouguer, Lambert and Beer (exponential extinction); H. Koschmieder, "Theorie der horizontalen Sichtweite", 1924 (airlight); density falling with height integrated along the ray: C. Wenzel, SIGGRAPH 2006 course 26; scattered light as a spread of the picture: S. G. Narasimhan and S. K. Nayar, "Shedding Light on the Weather", CVPR 2003, its spread here a Gaussian',
   search: ['fog', 'mist', 'atmosphere', 'depth', 'aerial'],
   parameters: {
     source: name('source', 'Source'),
@@ -22,18 +23,24 @@ export const haze = finish({
     density: number('Density', 0.02, [0, 1e4], { unit: '1/m', soft: [0, 0.2], step: 0.001, scale: 'log' }),
     start: number('From', 0, [0, 1e9], { soft: [0, 100], step: 0.5, pick: 'data' }),
     most: number('At most', 1, [0, 1]),
-    position: name('pass', 'Position, for height', ['position']),
+    scatter: number('Scattered light', 0, [0, 1]),
+    ...onlyWith('scatter', {
+      spread: number('Scattered over', 8, [0.5, 100], { unit: 'px', soft: [1, 40], step: 0.5, scale: 'log' }),
+    }),
     thickness: number('Thickness', 0, [0, 1e6], { unit: 'm', soft: [0, 50], step: 0.1 }),
-    ground: number('Ground at', 0, [-1e6, 1e6], { unit: 'm', soft: [-10, 10], step: 0.1 }),
-    eye: number('Camera at', 1.6, [-1e6, 1e6], { unit: 'm', soft: [-10, 10], step: 0.1 }),
-    up: choice(
-      'Up is',
-      [
-        ['y', 'Y'],
-        ['z', 'Z'],
-      ],
-      'y',
-    ),
+    ...onlyWith('thickness', {
+      position: name('pass', 'Position, for height', ['position']),
+      ground: number('Ground at', 0, [-1e6, 1e6], { unit: 'm', soft: [-10, 10], step: 0.1 }),
+      eye: number('Camera at', 1.6, [-1e6, 1e6], { unit: 'm', soft: [-10, 10], step: 0.1 }),
+      up: choice(
+        'Up is',
+        [
+          ['y', 'Y'],
+          ['z', 'Z'],
+        ],
+        'y',
+      ),
+    }),
     none: choice(
       'Sky is',
       [
@@ -49,31 +56,59 @@ export const haze = finish({
     ...(values.thickness > 0 ? dataPlanes({ source: values.source, pass: values.position }, place, 3) : []),
   ],
   nothing: ({ density, most }) => density === 0 || most === 0,
-  reach: () => edgeReach,
+  reach: ({ scatter, spread }, level) => Math.max(edgeReach, scatter > 0 ? gaussianReach(spread / 2 ** level) : 0),
   run(block) {
     const { values } = block;
+    const mark = block.heap.mark();
     const { density, start, most, none } = values;
     const [r, g, b] = values.colour as [number, number, number];
     const isSky = (d: number) => !(d < skyFrom) || (none === 'zero' && d === 0);
     // How much of the light at a depth is lost.
-    const heights = heightsOf(block);
     const lost = (d: number, at: number): number => {
       if (isSky(d)) return none === 'clear' ? 0 : most;
       const through = Math.max(0, d - start) * (heights ? meanDensity(heights[at]!, values) : 1);
       return most * (1 - exp2Exact(Math.max(-140, -density * through * log2e)));
     };
     const colour = Float64Array.of(r, g, b);
+    const { scatter } = values;
+    const scattered = scatter > 0 ? spreadOf(block) : undefined;
+    const heights = heightsOf(block);
     eachEdgePixel(block, {
       held: (d) => (isSky(d) ? skyFrom : d),
       amount: lost,
       // Light where nothing covers (a glow, a volume) lies before what is hazed: it stays, and by shares at soft ends.
-      change: (v, alpha, c, amount) => {
+      change: (v, alpha, c, amount, out) => {
         const covers = alpha > 0 ? (alpha < 1 ? alpha : 1) : 0;
-        return f(v + amount * covers * (colour[c]! - v));
+        const taken = scattered ? colour[c]! + scatter * scattered[c]![out]! : colour[c]!;
+        return f(v + amount * covers * (taken - v));
       },
     });
+    block.heap.release(mark);
   },
 });
+
+/** The light of the rows wanted, spread; its caller releases it. */
+function spreadOf({
+  heap,
+  values,
+  level,
+  width,
+  height,
+  from,
+  fromTop,
+  fromEnd,
+  top,
+  end,
+}: FinishBlock<(typeof haze)['parameters']>): Float32Array[] {
+  const weights = gaussianWeights(values.spread / 2 ** level);
+  const n = (end - top) * width;
+  const planes = [0, 1, 2].map(() => heap.allocatePlane(n));
+  planes.forEach((plane, c) =>
+    filterPlane(heap, weights, { plane: from[c]!, top: fromTop, end: fromEnd }, { plane, top, end }, width, height),
+  );
+  // Views last: the heap may have grown.
+  return planes.map((p) => heap.floats(p, n));
+}
 
 /** The heights of what is seen, in the rows of the planes; undefined where the haze is as dense everywhere. */
 function heightsOf({

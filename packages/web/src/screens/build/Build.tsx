@@ -1,8 +1,8 @@
 import { Button, Tooltip } from 'antd';
 import {
+  changesOverFrames,
   compilePlan,
   documentOf,
-  isKeyed,
   keyedFrames,
   lookFilesOf,
   mend,
@@ -10,7 +10,6 @@ import {
   planSource,
   type BalanceFault,
   type ColourKey,
-  type Entry,
   type LedgerDocument,
   type LedgerSummary,
   type Plan,
@@ -46,7 +45,7 @@ import { Recipes } from './Recipes.tsx';
 import { newId } from './newId.ts';
 import { InWords } from './InWords.tsx';
 import { AdjustmentContext, type AtAdjustment } from './atAdjustment.ts';
-import { PickContext, type PickFrom, type PickInPicture } from './picking.ts';
+import { PickContext, type PickInPicture } from './picking.ts';
 import { PlacingContext } from './placing.ts';
 import { StartPoints } from './StartPoints.tsx';
 import { useBalance } from './useBalance.ts';
@@ -67,14 +66,7 @@ function plansOf(
   const planSources = sources.map(planSource);
   const options = { size: { width, height }, leaveOutFaults: true, dataAsItIs };
   const compile = (frame: number) => compilePlan(document, planSources, workingSpace, colour, { ...options, frame });
-  return new Plans(compile, isKeyed(document));
-}
-
-/** The ledger whose total is what is picked from. */
-function pickedFrom(from: Exclude<PickFrom, { kind: 'total' }>, whole: LedgerDocument): LedgerDocument {
-  if (from.kind === 'pass') return documentOf(whole, from);
-  const alone = { ...from.entry, enabled: true, operation: 'replace', mix: 1, matte: null } as Entry;
-  return { version: 2, entries: [alone], mattes: whole.mattes ?? {}, alphaFrom: null };
+  return new Plans(compile, changesOverFrames(document, planSources));
 }
 
 /** What is looked at before there is a ledger. */
@@ -156,7 +148,7 @@ export function Build() {
   }, []);
   const pick = useCallback<PickInPicture>(async (from) => {
     const { compiled: plan, document: whole } = latest.current;
-    const plans = from.kind === 'total' ? plan(whole) : plan(pickedFrom(from, whole), undefined, from.kind === 'pass');
+    const plans = plan(documentOf(whole, from), undefined, from.kind === 'pass');
     const answer = plans && (await viewer.current?.pick(plans));
     return answer && { values: answer.working, place: answer.place };
   }, []);

@@ -1,10 +1,12 @@
 import { curveFunction } from '@june-haze/core';
+import { CurveBackdrop, type CurveChannel } from './CurveBackdrop.tsx';
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 
 type Point = readonly [number, number];
 
 interface Props {
   label: string;
+  channel: CurveChannel;
   points: readonly Point[];
   onDraft: (points: readonly Point[]) => void;
   onSave: (points: readonly Point[]) => void;
@@ -16,8 +18,8 @@ const steps = 80;
 /** Points keep so far from each other, so that the curve rises. */
 const apart = 0.001;
 
-/** A curve as it is: points are dragged, or moved by the arrow keys; a double click adds one. */
-export function CurvePlot({ label, points: kept, onDraft, onSave }: Props) {
+/** A curve as it is, over how often each number occurs in what comes to it: points are dragged, or moved by the arrow keys; a double click adds one. */
+export function CurvePlot({ label, channel, points: kept, onDraft, onSave }: Props) {
   const [moved, setMoved] = useState<readonly Point[]>();
   const svg = useRef<SVGSVGElement>(null);
   const points = moved ?? kept;
@@ -58,6 +60,7 @@ export function CurvePlot({ label, points: kept, onDraft, onSave }: Props) {
         onSave([...points, [round(x), round(y)] as const].sort((a, b) => a[0] - b[0]));
       }}
     >
+      <CurveBackdrop {...{ channel, left, right, height }} across={(x) => place([x, 0])[0]} />
       <line {...ends(place([left, left]), place([right, right]))} className="straight" />
       <polyline points={line} className="line" />
       {points.map((point, i) => {

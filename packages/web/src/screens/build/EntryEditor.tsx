@@ -113,7 +113,7 @@ export function EntryEditor({ shot, document, entry, cutOff, onDraft, onSave, on
       {entry.kind === 'finish' && (
         <FinishRows shot={shot} entry={entry} mattes={mattes} onDraft={onDraft} onSave={onSave} />
       )}
-      <Adjustments shot={shot} entry={entry} mattes={mattes} onDraft={onDraft} onSave={onSave} />
+      <Adjustments shot={shot} document={document} entry={entry} onDraft={onDraft} onSave={onSave} />
       {cutOff !== undefined && cutOff > 0 && (
         <p className="small" role="status">
           <ProofMark state="differs" /> A table cuts off {cutOff < 0.001 ? '< 0.1' : (cutOff * 100).toFixed(1)} % of its
@@ -147,7 +147,13 @@ interface PartProps<E> {
   onSave: (entry: Entry, words: string) => void;
 }
 
-function Adjustments({ shot, entry, mattes, onDraft, onSave }: PartProps<Entry>) {
+function Adjustments({
+  shot,
+  document,
+  entry,
+  onDraft,
+  onSave,
+}: Omit<PartProps<Entry>, 'mattes'> & { document: LedgerDocument }) {
   const adjustments = adjustmentsOf(entry);
   const set = (index: number, next: Adjustment): Entry => ({
     ...entry,
@@ -163,8 +169,8 @@ function Adjustments({ shot, entry, mattes, onDraft, onSave }: PartProps<Entry>)
       <AdjustmentEditor
         shot={shot}
         adjustment={a}
-        before={{ ...entry, adjustments: adjustments.slice(0, i) }}
-        mattes={mattes}
+        document={document}
+        at={{ entry: entry.id, index: i }}
         onDraft={(next) => onDraft(set(i, next))}
         onSave={(next, changed) => onSave(set(i, next), `${changed} of ${entry.name}`)}
         onRemove={() =>

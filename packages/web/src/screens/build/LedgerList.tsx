@@ -117,6 +117,7 @@ const sourceOf = (shot: Shot, { sourceId }: { sourceId: string }) =>
 const ownPicture = (e: Entry): boolean =>
   (e.kind === 'pass' && (Boolean(e.matte) || adjustmentsOf(e).some((a) => a.enabled))) ||
   e.kind === 'fill' ||
+  e.kind === 'finish' ||
   (e.kind === 'subtotal' && e.entries.length > 0);
 
 const stampOf = (shot: Shot) => shot.sources.map((s) => s.stamp).join();
@@ -197,13 +198,7 @@ const Row = memo(function Row(props: RowProps) {
         ) : (
           <span
             className="thumb"
-            style={
-              entry.kind === 'finish'
-                ? { background: 'var(--hover)' }
-                : entry.kind === 'subtotal'
-                  ? { background: 'repeating-linear-gradient(90deg, var(--hover) 0 6px, var(--line) 6px 12px)' }
-                  : { background: 'var(--mark)' }
-            }
+            style={{ background: 'repeating-linear-gradient(90deg, var(--hover) 0 6px, var(--line) 6px 12px)' }}
           />
         )}
         <button

@@ -1,12 +1,14 @@
-import { Button, Input, InputNumber, Select } from 'antd';
+import { Button, Input, Select } from 'antd';
 import { useState } from 'react';
-import type { Keyed, LookFile, Parameter, ParameterTable } from '@june-haze/core';
+import { counts, type Keyed, type LookFile, type Parameter, type ParameterTable } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { useShotColour } from '../../api/colour.ts';
 import { LookField } from '../../colour/LookField.tsx';
 import { LookFileSelect } from '../../colour/LookFileSelect.tsx';
+import type { CurveChannel } from './CurveBackdrop.tsx';
 import { IdNames } from './IdNames.tsx';
 import { KeyedRow } from './keys/KeyedRow.tsx';
+import { NumbersRow } from './keys/NumbersRow.tsx';
 import { CornersRow } from './CornersRow.tsx';
 import { PickButton } from './PickButton.tsx';
 import { PointsRow } from './PointsRow.tsx';
@@ -31,7 +33,7 @@ const channelKeys = ['red', 'green', 'blue'];
 /** The default editor: a row for each parameter of a table; channels beside a master are folded until they are needed. */
 export function ParameterRows(props: Props) {
   const { table, values } = props;
-  const keys = Object.keys(table);
+  const keys = Object.keys(table).filter((key) => counts(table, values, key));
   const folded = channelKeys.every((k) => keys.includes(k)) && keys.length > 3;
   const used = folded && channelKeys.some((k) => values[k] !== undefined && values[k] !== table[k]!.default);
   const [opened, setOpened] = useState(false);
@@ -86,36 +88,23 @@ function ParameterRow({
         onSave={save}
       />
     );
-  if (p.type === 'numbers') {
-    const numbers = value as readonly Keyed[];
+  if (p.type === 'numbers')
     return (
       <Wide label={label}>
         <div className="beside">
           {picked}
-          <div className="numbers">
-            {p.names.map((each, i) => {
-              const own = numbers[i]!;
-              if (typeof own !== 'number') return <span key={each}>{keysInWords(own)}</span>;
-              return (
-                <InputNumber
-                  key={each}
-                  size="small"
-                  className="number"
-                  aria-label={`${full} ${each.toLowerCase()}`}
-                  controls={false}
-                  min={p.range[0]}
-                  max={p.range[1]}
-                  step={p.step}
-                  value={own}
-                  onChange={(v) => v !== null && save(numbers.map((n, k) => (k === i ? v : n)))}
-                />
-              );
-            })}
-          </div>
+          <NumbersRow
+            label={full}
+            names={p.names}
+            numbers={value as readonly Keyed[]}
+            range={p.range}
+            step={p.step}
+            onDraft={(next) => onDraft({ [name]: next })}
+            onSave={save}
+          />
         </div>
       </Wide>
     );
-  }
   return (
     <Wide label={label}>
       {p.type === 'choice' ? (
@@ -129,6 +118,7 @@ function ParameterRow({
       ) : p.type === 'points' ? (
         <PointsRow
           label={full}
+          channel={name as CurveChannel}
           points={value as readonly (readonly [number, number])[]}
           onDraft={(points) => onDraft({ [name]: points })}
           onSave={save}
@@ -158,11 +148,6 @@ function ParameterRow({
       )}
     </Wide>
   );
-}
-
-function keysInWords(value: Keyed): string {
-  const keys = typeof value === 'number' ? [] : value.keys;
-  return `keyed at ${keys.map(([f]) => f).join(', ')}`;
 }
 
 function Wide({ label, children }: { label: string; children: React.ReactNode }) {

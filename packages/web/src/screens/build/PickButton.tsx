@@ -2,7 +2,7 @@ import { Button } from 'antd';
 import { Pipette } from 'lucide-react';
 import { idNames, type Parameter, type Pass } from '@june-haze/core';
 import type { Shot, Source } from '@june-haze/contract';
-import { useContext, useState } from 'react';
+import { useContext, useEffect, useRef, useState } from 'react';
 import { PickContext, straightOf, type Picked, type PickFrom } from './picking.ts';
 
 interface Props {
@@ -19,16 +19,20 @@ interface Props {
 export function PickButton({ shot, label, parameter, value, of, onPick }: Props) {
   const pick = useContext(PickContext);
   const [picking, setPicking] = useState(false);
+  // What was picked before, and all else that changed since, is not undone by the next pick.
+  const latest = useRef({ value, onPick });
+  useEffect(() => {
+    latest.current = { value, onPick };
+  });
   const source = shot.sources.find((s) => s.id === of.source);
   const from = pickFrom(parameter, source, of);
   const take = async () => {
     if (!from) return;
     setPicking(true);
-    let now = value;
     for (;;) {
       const picked = await pick(from);
-      const next = picked && valueOf(parameter, now, picked, source);
-      if (next !== undefined) onPick((now = next));
+      const next = picked && valueOf(parameter, latest.current.value, picked, source);
+      if (next !== undefined) latest.current.onPick(next);
       if (!picked || (parameter.type !== 'names' && parameter.type !== 'corners')) break;
     }
     setPicking(false);

@@ -1,30 +1,39 @@
 import { Button } from 'antd';
 import { Pipette } from 'lucide-react';
-import { Heap, kernels, prepareSteps, type Entry } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
-import { useContext, useState } from 'react';
+import { useContext, useEffect, useRef, useState } from 'react';
 import { useShotColour } from '../../api/colour.ts';
-import { PickContext, straightOf } from './picking.ts';
+import { PickContext, straightOf, type PickFrom } from './picking.ts';
+import { inSpace } from './useIncoming.ts';
 
 interface Props {
   shot: Shot;
-  /** The entry as it comes to the adjustment. */
-  entry: Entry;
+  from: PickFrom;
   /** The space that the adjustment works in. */
   space: string;
+  /** What the button says. */
+  words: string;
   onPick: (colour: [number, number, number]) => void;
 }
 
-/** Takes a colour from the picture of the entry alone, in the adjustment's own space. */
-export function PickRow({ shot, entry, space, onPick }: Props) {
+/** Takes a colour from the picture, in an adjustment's own space. */
+export function PickRow({ shot, from, space, words, onPick }: Props) {
   const pick = useContext(PickContext);
   const { data: colour } = useShotColour(shot.colour);
   const [picking, setPicking] = useState(false);
+  // What else was changed since the pick began is not undone by it.
+  const latest = useRef(onPick);
+  useEffect(() => {
+    latest.current = onPick;
+  });
   const take = async () => {
     setPicking(true);
-    const picked = await pick({ kind: 'entry', entry }).finally(() => setPicking(false));
+    const picked = await pick(from).finally(() => setPicking(false));
     const straight = picked && straightOf(picked);
-    if (straight && colour) onPick(inSpace(straight, colour.conversion(shot.workingSpace, space)));
+    if (straight && colour) {
+      const steps = colour.conversion(shot.workingSpace, space);
+      latest.current(inPlaces(inSpace(onePixel(straight), steps)));
+    }
   };
   return (
     <Button
@@ -35,17 +44,14 @@ export function PickRow({ shot, entry, space, onPick }: Props) {
       disabled={!colour}
       onClick={() => void take()}
     >
-      Pick what shall be grey in the picture
+      {words}
     </Button>
   );
 }
 
-function inSpace(
-  picked: readonly [number, number, number],
-  steps: Parameters<typeof prepareSteps>[0],
-): [number, number, number] {
-  const heap = new Heap(kernels());
-  const [r, g, b] = picked.map((v) => heap.placeFloats([v, v, v, v])) as [number, number, number];
-  prepareSteps(steps, heap)(r, g, b, 1);
-  return [r, g, b].map((p) => Number(Math.max(0, heap.floats(p, 1)[0]!).toPrecision(5))) as [number, number, number];
-}
+const onePixel = ([r, g, b]: readonly [number, number, number]) =>
+  [Float32Array.of(r), Float32Array.of(g), Float32Array.of(b)] as const;
+
+/** A colour to five places, never below 0. */
+const inPlaces = (colour: readonly Float32Array[]) =>
+  colour.map((p) => Number(Math.max(0, p[0]!).toPrecision(5))) as [number, number, number];

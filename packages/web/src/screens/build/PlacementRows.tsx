@@ -2,6 +2,8 @@ import { Button } from 'antd';
 import { centred, placementTo, planSource, relativeAspect, type Placement } from '@june-haze/core';
 import type { Shot, Source } from '@june-haze/contract';
 import { useContext, useState } from 'react';
+import { useShotChange } from '../../api/shots.ts';
+import { BeyondField } from '../intake/PacingFields.tsx';
 import { NumberRow } from './NumberRow.tsx';
 import { PlacingContext } from './placing.ts';
 
@@ -14,11 +16,15 @@ export function PlacementRows({ shot, source }: { shot: Shot; source: Source }) 
   const at: Placement = kept ?? centred;
   const aspect = relativeAspect(planSource(source), shot.sources.map(planSource), shot);
   const lies = kept === null && width === shot.width && height === shot.height && aspect === 1;
+  const beyond = source.still ? null : <Beyond shot={shot} source={source} />;
   if (lies && !opened)
     return (
-      <Button size="small" type="link" style={{ padding: 0 }} onClick={() => setOpened(true)}>
-        Place it elsewhere
-      </Button>
+      <>
+        <Button size="small" type="link" style={{ padding: 0 }} onClick={() => setOpened(true)}>
+          Place it elsewhere
+        </Button>
+        {beyond}
+      </>
     );
   const save = (next: Placement | null) => placing.save(id, next);
   const moves = placing.source === id;
@@ -71,6 +77,24 @@ export function PlacementRows({ shot, source }: { shot: Shot; source: Source }) 
       })}
       {row('Right', at.shift[0], (x) => ({ ...at, shift: [x, at.shift[1]] }), {})}
       {row('Down', at.shift[1], (y) => ({ ...at, shift: [at.shift[0], y] }), {})}
+      {beyond}
+    </div>
+  );
+}
+
+/** What a source gives where the shot goes on without it; nothing to choose where it lasts as long as the shot. */
+function Beyond({ shot, source }: { shot: Shot; source: Source }) {
+  const change = useShotChange();
+  if (source.firstFrame <= shot.firstFrame && source.lastFrame >= shot.lastFrame) return null;
+  return (
+    <div className="reading" role="group" aria-label={`Frames of ${source.name}`}>
+      <span className="quiet small number">
+        {source.firstFrame}–{source.lastFrame} of {shot.firstFrame}–{shot.lastFrame}
+      </span>
+      <BeyondField
+        sources={[source]}
+        set={(reading) => change.mutate({ path: `/sources/${source.id}`, method: 'PATCH', body: { reading } })}
+      />
     </div>
   );
 }

@@ -1,10 +1,13 @@
 import { Button, InputNumber } from 'antd';
+import type { CurveChannel } from './CurveBackdrop.tsx';
 import { CurvePlot } from './CurvePlot.tsx';
 
 type Points = readonly (readonly [number, number])[];
 
 interface Props {
   label: string;
+  /** Which of an incoming picture's channels the curve is for. */
+  channel: CurveChannel;
   points: Points;
   /** While one is dragged. */
   onDraft: (points: Points) => void;
@@ -12,7 +15,7 @@ interface Props {
 }
 
 /** A curve as it is drawn, and its points, in and out, as numbers. */
-export function PointsRow({ label, points, onDraft, onSave }: Props) {
+export function PointsRow({ label, channel, points, onDraft, onSave }: Props) {
   const set = (i: number, side: 0 | 1, value: number) =>
     onSave(points.map((p, k): [number, number] => (k === i ? (side === 0 ? [value, p[1]] : [p[0], value]) : [...p])));
   const add = () => {
@@ -33,7 +36,7 @@ export function PointsRow({ label, points, onDraft, onSave }: Props) {
   );
   return (
     <div className="points">
-      <CurvePlot label={label} points={points} onDraft={onDraft} onSave={onSave} />
+      <CurvePlot label={label} channel={channel} points={points} onDraft={onDraft} onSave={onSave} />
       {points.map((_, i) => (
         <div key={i} className="point">
           {field(i, 0)}

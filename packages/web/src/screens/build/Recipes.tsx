@@ -9,8 +9,10 @@ import {
 } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { useState } from 'react';
+import { useSearchParams } from 'react-router';
 import { useRecipeChanges, useRecipes } from '../../api/recipes.ts';
 import { useCommand } from '../../commands/registry.ts';
+import { askRemoveRecipe } from '../library/askRemoveRecipe.ts';
 import { copiedRows } from './copiedRows.ts';
 import { flatten } from './edit.ts';
 import { newId } from './newId.ts';
@@ -24,7 +26,14 @@ interface Props {
 
 /** Rows, ledgers and mattes that were kept or copied, to be added here; and this ledger, or its marked rows, kept. */
 export function Recipes({ shot, document, marked, onSave }: Props) {
-  const [open, setOpen] = useState(false);
+  const [asked, setAsked] = useSearchParams();
+  const [opened, setOpened] = useState(false);
+  // The Library leads here with a recipe to add.
+  const open = opened || asked.has('recipe');
+  const setOpen = (next: boolean) => {
+    setOpened(next);
+    if (!next && asked.has('recipe')) setAsked({}, { replace: true });
+  };
   useCommand({ name: 'Recipes', keys: 'shift+r', run: () => setOpen(true) });
   return (
     <>
@@ -41,7 +50,7 @@ export function Recipes({ shot, document, marked, onSave }: Props) {
 function Inside({ shot, document, marked, onSave, onDone }: Props & { onDone: () => void }) {
   const { data: kept = [], error } = useRecipes();
   const { keep, remove } = useRecipeChanges();
-  const { message } = App.useApp();
+  const { message, modal } = App.useApp();
   const [name, setName] = useState('');
   const [copied] = useState(copiedRows);
   const rows = flatten(document.entries)
@@ -91,7 +100,7 @@ function Inside({ shot, document, marked, onSave, onDone }: Props & { onDone: ()
           recipe={recipe}
           shot={shot}
           onAdd={() => add(title, recipe)}
-          onRemove={() => remove.mutate(id)}
+          onRemove={() => askRemoveRecipe(modal, title, () => remove.mutate(id))}
         />
       ))}
       {!kept.length && !copied && (

@@ -1,4 +1,4 @@
-import type { Entry, LedgerDocument } from '@june-haze/core';
+import { documentOf, type Entry, type LedgerDocument, type Subject } from '@june-haze/core';
 import { useContext, useEffect, useRef, useState } from 'react';
 import { SamplingContext } from './mattes/samples.ts';
 
@@ -14,22 +14,26 @@ interface Props {
   stamp: string;
 }
 
-/** A row's own small picture, with its adjustments and its matte, as it is now. */
+/** What a row's small picture shows: the row with its adjustments and its matte; of a finish, the total with it. */
+const subjectOf = ({ kind, id }: Entry): Subject => ({ kind: kind === 'finish' ? 'through' : 'row', entry: id });
+
+/** A row's own small picture, as it is now. */
 export function RowPicture({ entry, document, stamp }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const { take, frame } = useContext(SamplingContext);
   const [failed, setFailed] = useState(false);
-  const latest = useRef(document);
+  const latest = useRef({ entry, document });
   useEffect(() => {
-    latest.current = document;
+    latest.current = { entry, document };
   });
-  // By value: what other rows do changes nothing of this one.
-  const own = JSON.stringify([entry, entry.matte || entry.kind === 'subtotal' ? document.mattes : null, stamp]);
+  // By value: what other rows do changes nothing of this one, but of a finish those above it do.
+  const { entries, mattes, alphaFrom } = documentOf(document, subjectOf(entry));
+  const own = JSON.stringify([entries, entry.matte || entry.kind !== 'pass' ? mattes : null, alphaFrom, stamp]);
   useEffect(() => {
     let due: ReturnType<typeof setTimeout> | undefined;
     let gone = false;
     const make = async () => {
-      const made = await take({ kind: 'row', entry: entry.id }, latest.current, true).catch(() => null);
+      const made = await take(subjectOf(latest.current.entry), latest.current.document, true).catch(() => null);
       const context = canvas.current?.getContext('2d');
       if (gone || !context) return;
       setFailed(made === null);
@@ -43,6 +47,6 @@ export function RowPicture({ entry, document, stamp }: Props) {
       gone = true;
       clearTimeout(due);
     };
-  }, [own, frame, take, entry.id]);
+  }, [own, frame, take]);
   return <canvas ref={canvas} className="thumb" hidden={failed} aria-hidden />;
 }

@@ -1,5 +1,5 @@
 import { createContext } from 'react';
-import type { Entry } from '@june-haze/core';
+import type { Subject } from '@june-haze/core';
 
 /** What was clicked at: red, green, blue and alpha as they are (premultiplied, in the working space; of data the numbers themselves), and the place in pixels of the full picture. */
 export interface Picked {
@@ -7,11 +7,8 @@ export interface Picked {
   readonly place: readonly [x: number, y: number];
 }
 
-/** Whose numbers are picked: an entry's own picture, a pass as it is, or the total. */
-export type PickFrom =
-  | { readonly kind: 'entry'; readonly entry: Entry }
-  | { readonly kind: 'pass'; readonly sourceId: string; readonly pass: string }
-  | { readonly kind: 'total' };
+/** Whose numbers are picked: what comes to an adjustment, a pass as it is, or the total. */
+export type PickFrom = Extract<Subject, { readonly kind: 'incoming' | 'pass' | 'total' }>;
 
 /** Takes what is where the person clicks next; undefined when they leave it. */
 export type PickInPicture = (from: PickFrom) => Promise<Picked | undefined>;

@@ -2,11 +2,13 @@ import { Button, InputNumber, Select } from 'antd';
 import type { Shot, Source, SourceReading } from '@june-haze/contract';
 import { useShotChange } from '../../api/shots.ts';
 import { linedUp } from './frames.ts';
+import { BeyondField, OwnPace } from './PacingFields.tsx';
 
 type Change = Partial<SourceReading>;
+type NumberField = 'rate' | 'firstFrame' | 'speed' | 'pixelAspect';
 
 /**
- * How sources are read otherwise than their files say: rate, first frame, pixel aspect, alpha, range, and what they are for. One or many at
+ * How sources are read otherwise than their files say: rate, first frame, speed, pixel aspect, alpha, range, and what they are for. One or many at
  * once; a field that differs between them is empty until it is set.
  */
 export function ReadingForm({ shot, sources }: { shot: Shot; sources: readonly Source[] }) {
@@ -26,7 +28,7 @@ export function ReadingForm({ shot, sources }: { shot: Shot; sources: readonly S
   const ranged = sources.some((s) => s.stored.range !== null);
   const number = (
     label: string,
-    key: 'rate' | 'firstFrame' | 'pixelAspect',
+    key: NumberField,
     value: number | null | undefined,
     stored: number | null | undefined,
     step: number,
@@ -48,13 +50,13 @@ export function ReadingForm({ shot, sources }: { shot: Shot; sources: readonly S
         onBlur={(e) => commit(key, e.target.value, value)}
       />
       {stored !== undefined && value !== stored && (
-        <Button size="small" type="link" onClick={() => set({ [key]: null })}>
-          files say {stored ?? 'nothing'}
+        <Button size="small" type="link" onClick={() => set({ [key]: key === 'speed' ? 1 : null })}>
+          {key === 'speed' ? 'as numbered' : `files say ${stored ?? 'nothing'}`}
         </Button>
       )}
     </label>
   );
-  const commit = (key: 'rate' | 'firstFrame' | 'pixelAspect', text: string, before: number | null | undefined) => {
+  const commit = (key: NumberField, text: string, before: number | null | undefined) => {
     const typed = Number(text);
     if (text.trim() !== '' && Number.isFinite(typed) && typed !== before) set({ [key]: typed });
   };
@@ -82,6 +84,16 @@ export function ReadingForm({ shot, sources }: { shot: Shot; sources: readonly S
           same((s) => s.stored.firstFrame),
           1,
         )}
+      {moving &&
+        number(
+          'Speed, by whole frames',
+          'speed',
+          same((s) => s.reading.speed),
+          1,
+          0.1,
+        )}
+      {moving && <OwnPace shot={shot} sources={sources} set={set} />}
+      {moving && <BeyondField sources={sources} set={set} />}
       {number(
         'Pixel aspect',
         'pixelAspect',

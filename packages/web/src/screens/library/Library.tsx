@@ -6,8 +6,11 @@ import { useLibrary, useLibraryChanges, type DroppedFile } from '../../api/libra
 import { TopLine } from '../../frame/TopLine.tsx';
 import { ProofMark } from '../../proof/ProofMark.tsx';
 import { droppedFiles } from '../../api/dropped.ts';
+import { useRecipes } from '../../api/recipes.ts';
 import { FoundConfigs } from './FoundConfigs.tsx';
 import { ItemDetail } from './ItemDetail.tsx';
+import { RecipeDetail } from './RecipeDetail.tsx';
+import { RecipeRows } from './RecipeRows.tsx';
 
 const kinds = [
   ['config', 'Configs'],
@@ -15,16 +18,18 @@ const kinds = [
   ['cdl', 'CDLs'],
 ] as const;
 
-/** Configs, LUTs and CDLs: brought in by dropping, kept by content, looked at by their curves and gamuts. */
+/** Configs, LUTs and CDLs: brought in by dropping, kept by content, looked at by their curves and gamuts; and the recipes that Build keeps. */
 export function Library() {
   const { data: items, error } = useLibrary();
-  const { itemId } = useParams();
+  const { itemId, recipeId } = useParams();
+  const { data: recipes = [] } = useRecipes();
   const { add } = useLibraryChanges();
   const navigate = useNavigate();
   const [search, setSearch] = useState('');
   const [over, setOver] = useState(false);
   const file = useRef<HTMLInputElement>(null);
   const shown = items?.filter((i) => i.name.toLowerCase().includes(search.toLowerCase())) ?? [];
+  const recipe = recipes.find((r) => r.id === recipeId);
   const chosen = items?.find((i) => i.id === itemId) ?? shown[0];
   const bringIn = (files: readonly DroppedFile[]) =>
     files.length > 0 &&
@@ -83,15 +88,18 @@ export function Library() {
               <div key={kind}>
                 <h2>{title}</h2>
                 {group.map((item) => (
-                  <ItemRow key={item.id} item={item} chosen={item.id === chosen?.id} />
+                  <ItemRow key={item.id} item={item} chosen={!recipe && item.id === chosen?.id} />
                 ))}
               </div>
             );
           })}
+          <RecipeRows recipes={recipes.filter((r) => r.name.toLowerCase().includes(search.toLowerCase()))} />
           <FoundConfigs />
         </nav>
         <main className="scroll">
-          {chosen ? (
+          {recipe ? (
+            <RecipeDetail key={recipe.id} kept={recipe} />
+          ) : chosen ? (
             <ItemDetail item={chosen} items={items ?? []} />
           ) : (
             items && (

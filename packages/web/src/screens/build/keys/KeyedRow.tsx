@@ -1,10 +1,9 @@
-import { Button, Checkbox } from 'antd';
 import { valueAt, withKey, withoutKey, type Keyed } from '@june-haze/core';
-import { KeyRound } from 'lucide-react';
 import { useContext, type ComponentProps } from 'react';
 import { NumberRow } from '../NumberRow.tsx';
 import { FrameContext } from './frameContext.ts';
-import { KeysCurve } from './KeysCurve.tsx';
+import { KeyButton } from './KeyButton.tsx';
+import { KeysOf } from './KeysOf.tsx';
 
 type Props = Omit<ComponentProps<typeof NumberRow>, 'value' | 'onDraft' | 'onSave'> & {
   value: Keyed;
@@ -31,32 +30,19 @@ export function KeyedRow({ value, onDraft, onSave, ...row }: Props) {
         onDraft={(v) => onDraft(at(v))}
         onSave={(v) => onSave(at(v))}
         keying={
-          <Button
-            size="small"
-            type="text"
-            className="key-button"
-            icon={<KeyRound size={12} />}
-            aria-label={here ? `Take the key of ${fullLabel} away` : `Key ${fullLabel}`}
-            aria-pressed={here}
-            title={here ? `Keyed at frame ${frame}: take the key away` : `Key it at frame ${frame}`}
+          <KeyButton
+            label={fullLabel}
+            {...{ frame, here }}
             onClick={() => onSave(here ? withoutKey(value, frame) : withKey(value, frame, now))}
           />
         }
       />
       {keyed && (
-        <div className="keys">
-          <KeysCurve
-            label={fullLabel}
-            range={row.range ?? [-1e9, 1e9]}
-            {...{ keyed, first, last, frame, onDraft, onSave, step: row.step }}
-          />
-          <Checkbox
-            checked={keyed.smooth === true}
-            onChange={(e) => onSave({ ...keyed, smooth: e.target.checked || undefined })}
-          >
-            smooth
-          </Checkbox>
-        </div>
+        <KeysOf
+          label={fullLabel}
+          range={row.range ?? [-1e9, 1e9]}
+          {...{ keyed, first, last, frame, onDraft, onSave, step: row.step }}
+        />
       )}
     </>
   );

@@ -19,7 +19,7 @@ import type { Shot } from '@june-haze/contract';
 import { useContext, useMemo } from 'react';
 import { useShotColour } from '../../../api/colour.ts';
 import { ParameterRows } from '../ParameterRows.tsx';
-import { MatteHistogram } from './MatteHistogram.tsx';
+import { ShapedHistogram } from '../ShapedHistogram.tsx';
 import { MattePicture } from './MattePicture.tsx';
 import { SamplingContext, useSampled } from './samples.ts';
 import { useShape } from './useShape.ts';
@@ -150,7 +150,7 @@ function Measure({ shot, document, name, stored, onDraft, onSave }: MeasureProps
     title: (definition.parameters as Readonly<Record<string, Parameter>>)[key]!.title,
     value: values[key] as number,
   }));
-  return <MatteHistogram {...{ histogram, shape, ends, onDraft, onSave }} />;
+  return <ShapedHistogram {...{ histogram, shape, ends, onDraft, onSave }} />;
 }
 
 /** What is sampled for a matte's histogram, of which ledger: what it is used on, without the matte itself. */

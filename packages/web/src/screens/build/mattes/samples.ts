@@ -33,10 +33,10 @@ export interface Sampled {
 }
 
 /**
- * Samples of a subject, kept current with the ledger, the frame and, while something is dragged, with what is dragged: one at a time, the
- * newest wins.
+ * Samples of a subject, kept current with the ledger, the frame and, while something is dragged, with what is dragged (unless it is nothing
+ * that this changes): one at a time, the newest wins.
  */
-export function useSampled(subject: Subject | undefined, document: LedgerDocument): Sampled {
+export function useSampled(subject: Subject | undefined, document: LedgerDocument, whileDragged = true): Sampled {
   const { take, listen, frame } = useContext(SamplingContext);
   const [sampled, setSampled] = useState<Sampled>({});
   const key = JSON.stringify(subject);
@@ -68,13 +68,13 @@ export function useSampled(subject: Subject | undefined, document: LedgerDocumen
       void work();
     };
     ask(document);
-    const stopListening = listen(ask);
+    const stopListening = whileDragged ? listen(ask) : undefined;
     return () => {
       gone = true;
       clearTimeout(again);
-      stopListening();
+      stopListening?.();
       busy.current = false;
     };
-  }, [key, document, frame, take, listen]);
+  }, [key, document, frame, take, listen, whileDragged]);
   return sampled;
 }

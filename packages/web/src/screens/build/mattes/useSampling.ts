@@ -1,4 +1,4 @@
-import { compileSubject, isKeyed, planSource, type LedgerDocument, type ShotColour } from '@june-haze/core';
+import { changesOverFrames, compileSubject, planSource, type LedgerDocument, type ShotColour } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { useCallback, useMemo, type RefObject } from 'react';
 import { Plans } from '../../../viewer/engine/plans.ts';
@@ -27,7 +27,7 @@ export function useSampling(
       const compile = (of: number) => compileSubject(document, subject, sources, workingSpace, colour, options(of));
       // The shot's own viewing, whatever the picture beside it is looked at through.
       const showing = shown ? { viewing: shot.viewing, off: [], plain: false } : undefined;
-      return viewer.current?.sample(new Plans(compile, isKeyed(document)), showing);
+      return viewer.current?.sample(new Plans(compile, changesOverFrames(document, sources)), showing);
     },
     [latest, viewer],
   );

@@ -5,7 +5,7 @@ const [width, height] = [240, 96];
 
 interface Props {
   histogram: MeasureHistogram;
-  /** The matte's corners over it. */
+  /** The corners of the line over it, from 0 to 1 upwards: a matte's, or levels'. */
   shape: readonly (readonly [number, number])[];
   /** The ends that can be dragged, by parameter. */
   ends: readonly { readonly key: string; readonly title: string; readonly value: number }[];
@@ -13,8 +13,8 @@ interface Props {
   onSave: (change: Readonly<Record<string, number>>, words: string) => void;
 }
 
-/** How often each measure occurs (by the logarithm), with the matte's rise and fall over it; its ends are dragged or moved by the arrow keys. */
-export function MatteHistogram({ histogram, shape, ends, onDraft, onSave }: Props) {
+/** How often each measure occurs (by the logarithm), with the rise and fall of what is made of it; its ends are dragged or moved by the arrow keys. */
+export function ShapedHistogram({ histogram, shape, ends, onDraft, onSave }: Props) {
   const { low, high, counts, scale } = histogram;
   const svg = useRef<SVGSVGElement>(null);
   const [moving, setMoving] = useState<{ key: string; value: number }>();
@@ -40,7 +40,7 @@ export function MatteHistogram({ histogram, shape, ends, onDraft, onSave }: Prop
   return (
     <svg
       ref={svg}
-      className="matte-histogram"
+      className="shaped-histogram"
       viewBox={`0 0 ${width} ${height}`}
       preserveAspectRatio="none"
       aria-label="Histogram"

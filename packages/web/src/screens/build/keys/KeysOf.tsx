@@ -1,0 +1,19 @@
+import { Checkbox } from 'antd';
+import type { ComponentProps } from 'react';
+import { KeysCurve } from './KeysCurve.tsx';
+
+/** A number's keys as a curve, straight from key to key or smooth. */
+export function KeysOf({ label, keyed, onSave, ...curve }: ComponentProps<typeof KeysCurve>) {
+  return (
+    <div className="keys" title={label}>
+      <KeysCurve label={label} keyed={keyed} onSave={onSave} {...curve} />
+      <Checkbox
+        checked={keyed.smooth === true}
+        aria-label={`${label} smooth`}
+        onChange={(e) => onSave({ ...keyed, smooth: e.target.checked || undefined })}
+      >
+        smooth
+      </Checkbox>
+    </div>
+  );
+}
