@@ -68,3 +68,41 @@ export function keepFinite(p: usize, n: i32): void {
     v128.store(p + o, v128.and(x, f32x4.eq(f32x4.sub(x, x), f32x4.splat(0))));
   }
 }
+
+/**
+ * Running sums of shares of a row, in doubles: sums[i + 1] = sums[i] + shares[i] * plane[i] from what stands at sums[0]; without a plane
+ * (0) of the shares alone. What is no finite number counts as 0.
+ */
+export function shareSums(sums: usize, plane: usize, shares: usize, n: i32): void {
+  let sum = load<f64>(sums);
+  for (let i = 0; i < n; i++) {
+    const at = (<usize>i) << 2;
+    const share = <f64>load<f32>(shares + at);
+    const part = plane == 0 ? share : share * (<f64>load<f32>(plane + at));
+    if (part - part == 0) sum += part;
+    store<f64>(sums + ((<usize>(i + 1)) << 3), sum);
+  }
+}
+
+/**
+ * total = total * (1 - cover) + each * added, cover being `each` times `covered` and 1 at most; `added` and `covered` are doubles. Two
+ * samples at a time.
+ */
+export function layOver(total: usize, added: usize, covered: usize, n: i32, each: f64): void {
+  const e2 = f64x2.splat(each);
+  const one = f64x2.splat(1);
+  let i = 0;
+  for (; i + 2 <= n; i += 2) {
+    const at = (<usize>i) << 3;
+    const to = total + ((<usize>i) << 2);
+    const cover = f64x2.min(one, f64x2.mul(e2, v128.load(covered + at)));
+    const kept = f64x2.mul(f64x2.promote_low_f32x4(v128.load64_zero(to)), f64x2.sub(one, cover));
+    v128.store64_lane(to, f32x4.demote_f64x2_zero(f64x2.add(kept, f64x2.mul(e2, v128.load(added + at)))), 0);
+  }
+  if (i < n) {
+    const at = (<usize>i) << 3;
+    const to = total + ((<usize>i) << 2);
+    const cover = Math.min(1, each * load<f64>(covered + at));
+    store<f32>(to, <f32>((<f64>load<f32>(to)) * (1 - cover) + each * load<f64>(added + at)));
+  }
+}

@@ -8,7 +8,7 @@ export { exp2Plane, log2Plane, powPlane, powKeepPlane, powMirrorPlane } from './
 export { matrix3, scale3 } from './matrix';
 export { addScaled, multiplyMixed, coverPremultiplied, fillPlane, multiplyPlanes, dividePlanes, restorePlanes } from './blend';
 export { divideOrZero, fillUncovered, screenPlanes, maxPlanes, minPlanes, copyPlane, mixByMatte } from './blend';
-export { addSpan, filterRow, filterColumn, keepFinite } from './filter';
+export { addSpan, filterRow, filterColumn, keepFinite, layOver, shareSums } from './filter';
 export { encodeCurve, decodeCurve, clampPlane, offsetPlane, encodeLog, decodeLog, encodePq, decodePq } from './curves';
 export { acesGlowAndRed, toneSpline, surround } from './aces';
 export { aces2Forward } from './aces2';

@@ -60,6 +60,10 @@ export interface Kernels {
   /** Doubles: `sums` points at the running sum before the first sample, with `whole + 2` around. */
   addSpan(to: number, sums: number, n: number, whole: number, inner: number, outer: number): void;
   keepFinite(plane: number, n: number): void;
+  /** `sums` points at n + 1 doubles, the first of which is given; `plane` 0 sums the shares alone. */
+  shareSums(sums: number, plane: number, shares: number, n: number): void;
+  /** `added` and `covered` are doubles. */
+  layOver(total: number, added: number, covered: number, n: number, each: number): void;
   encodeCurve(
     plane: number,
     n: number,

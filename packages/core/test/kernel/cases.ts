@@ -105,6 +105,29 @@ export const kernelCases: KernelCase[] = [
       k.filterColumn(a!, rows, n, heap.placeFloats([0.5, 0.2, 0.05]), 2);
     },
   },
+  {
+    name: 'shareSums, addSpan and layOver',
+    run: (k, heap, [a, b, c, d], n) => {
+      const m = 1501;
+      const [reach, whole] = [8, 3];
+      const count = m + 1 + 2 * reach;
+      const sums = heap.allocate(count * 8);
+      const spread = [heap.allocate(m * 8), heap.allocate(m * 8)];
+      for (const [i, at] of spread.entries()) {
+        const held = new Float64Array(k.memory.buffer, sums, count);
+        held.fill(0, 0, reach + 1);
+        // Of what is no finite number nothing is taken; shares of 0 … 1 would do, any finite ones are summed alike.
+        k.shareSums(sums + reach * 8, i === 0 ? b! : 0, c!, m);
+        held.fill(held[reach + m]!, reach + m + 1);
+        new Float64Array(k.memory.buffer, at, m).fill(0);
+        k.addSpan(at, sums + reach * 8, m, whole, 0.8, 0.3);
+      }
+      k.layOver(a!, spread[0]!, spread[1]!, m, 0.01);
+      k.layOver(d!, spread[1]!, spread[1]!, m, 1e-9);
+      // What they hang on is told bit by bit as well.
+      heap.floats(b!, n).set(new Float32Array(k.memory.buffer, spread[0]!, 2 * m));
+    },
+  },
   { name: 'fillPlane', run: (k, _, [a], n) => k.fillPlane(a!, n, 0.1) },
   { name: 'multiplyPlanes', run: (k, _, [a, b], n) => k.multiplyPlanes(a!, b!, n) },
   { name: 'restorePlanes', run: (k, _, [a, b, c], n) => k.restorePlanes(a!, b!, c!, n) },

@@ -44,74 +44,60 @@ function halfOfPolygon(sides: number, radius: number, down: number): number {
   return half;
 }
 
+/** Where a row's pixels count, and how much (a plane of the heap, from `left` on); good until the next row is asked for. */
+export interface LayerRow {
+  readonly left: number;
+  readonly right: number;
+  readonly shares: number;
+}
+export type LayerRows = (y: number) => LayerRow;
+
+/** Doubles in the heap. */
+export const doubles = (heap: Heap, at: number, n: number) => new Float64Array(heap.kernels.memory.buffer, at, n);
+
 /**
- * Spreads shares of planes (of 1, where one is undefined) over an aperture's shape: each result is the sum over the shape's mirror image about
- * its pixel. Results of rows `first` to before `last` of those given, in the heap until the caller's mark is released. What is no finite number
- * counts as 0.
+ * Spreads shares of planes (of 1, where one is 0) over an aperture's shape: each result is the sum over the shape's mirror image about its
+ * pixel. Rows `from` to before `to` are spread; results are doubles of rows `first` to before `last`, in the heap until the caller's mark is
+ * released. What is no finite number counts as 0.
  */
 export function spread(
   heap: Heap,
-  planes: readonly (Float32Array | undefined)[],
-  share: Float32Array,
-  width: number,
+  planes: readonly number[],
+  rowAt: LayerRows,
+  { width, from: fromRow, to: toRow }: { readonly width: number; readonly from: number; readonly to: number },
   spans: readonly Span[],
   first: number,
   last: number,
-): Float64Array[] {
-  const rows = share.length / width;
+): number[] {
   const { kernels } = heap;
-  const n = (last - first) * width;
+  const n = Math.max(0, last - first) * width;
   const out = planes.map(() => heap.allocate(n * 8));
   const reach = Math.ceil(Math.max(...spans.map((s) => s.half))) + 2;
   // Sums along a row from its first pixel on, with room at both ends: a span is the difference of two of them.
-  const sumsAt = heap.allocate((width + 1 + 2 * reach) * 8);
-  const doubles = (at: number, count: number) => new Float64Array(kernels.memory.buffer, at, count);
-  for (const at of out) doubles(at, n).fill(0);
-  const sums = doubles(sumsAt, width + 1 + 2 * reach);
-  for (let y = 0; y < rows; y++) {
-    const line = y * width;
-    // From the first to the last pixel of the row that has a share: beyond there is nothing to add.
-    let left = 0;
-    while (left < width && share[line + left] === 0) left++;
-    if (left === width) continue;
-    let right = width;
-    while (share[line + right - 1] === 0) right--;
+  const room = width + 1 + 2 * reach;
+  const sumsAt = heap.allocate(room * 8);
+  for (const at of out) doubles(heap, at, n).fill(0);
+  const sums = doubles(heap, sumsAt, room);
+  for (let y = fromRow; y < toRow; y++) {
+    const { left, right, shares } = rowAt(y);
+    if (left === right) continue;
     for (let c = 0; c < planes.length; c++) {
-      sumRow(sums, planes[c], share, line, left, right, reach);
+      // No span reaches farther than that beside the row.
+      sums.fill(0, Math.max(0, left - reach), reach + left + 1);
+      const plane = planes[c] === 0 ? 0 : planes[c]! + (y * width + left) * 4;
+      kernels.shareSums(sumsAt + (reach + left) * 8, plane, shares, right - left);
+      sums.fill(sums[reach + right]!, reach + right + 1, 3 * reach + right + 1);
       for (const { down, half, weight } of spans) {
         const target = y + down;
         if (target < first || target >= last) continue;
         const whole = Math.floor(half);
         const outer = weight * (half - whole);
-        const from = Math.max(0, left - whole - 1);
+        const begin = Math.max(0, left - whole - 1);
         const end = Math.min(width, right + whole + 1);
-        const to = out[c]! + ((target - first) * width + from) * 8;
-        kernels.addSpan(to, sumsAt + (reach + from) * 8, end - from, whole, weight - outer, outer);
+        const to = out[c]! + ((target - first) * width + begin) * 8;
+        kernels.addSpan(to, sumsAt + (reach + begin) * 8, end - begin, whole, weight - outer, outer);
       }
     }
   }
-  return out.map((at) => doubles(at, n));
-}
-
-/** Running sums of a row's shares: `sums[reach + x]` is that of what lies before pixel x. */
-function sumRow(
-  sums: Float64Array,
-  plane: Float32Array | undefined,
-  share: Float32Array,
-  line: number,
-  left: number,
-  right: number,
-  reach: number,
-): void {
-  sums.fill(0, 0, reach + left + 1);
-  let sum = 0;
-  for (let x = left, at = reach + left + 1; x < right; x++, at++) {
-    const s = share[line + x]!;
-    if (s > 0) {
-      const v = plane ? plane[line + x]! : 1;
-      if (v - v === 0) sum += s * v;
-    }
-    sums[at] = sum;
-  }
-  sums.fill(sum, reach + right + 1);
+  return out;
 }

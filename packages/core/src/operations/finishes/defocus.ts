@@ -1,10 +1,10 @@
 import type { Heap } from '../../kernel/heap.ts';
+import type { Quad } from '../blend.ts';
 import { dataPlanes, skyFrom } from '../mattes/dataPass.ts';
 import { finish, type FinishBlock } from '../finish.ts';
 import { choice, name, number } from '../parameters.ts';
-import { areaOf, spansOf, spread, type Span } from './aperture.ts';
-
-const f = Math.fround;
+import { rangeAround } from '../rangeAround.ts';
+import { areaOf, spansOf, spread, type LayerRows, type Span } from './aperture.ts';
 
 const parameters = {
   source: name('source', 'Source'),
@@ -47,27 +47,27 @@ export const defocus = finish({
     const { heap, width, from, fromTop, fromEnd, to, top, end, level, values } = block;
     const rows = fromEnd - fromTop;
     const n = (end - top) * width;
-    // Memory that grows leaves views of it behind: what the layers need is there before the first view.
-    const room = heap.mark();
-    heap.allocate(5 * (8 * n + 64) + 8 * (width + 2 * largest(values, level) + 16));
-    heap.release(room);
-    const light = from.map((p) => heap.floats(p, rows * width));
-    const circles = circlesOf(block);
-    const total = [0, 1, 2, 3, 4].map(() => new Float32Array(n));
+    const mark = heap.mark();
+    const radii = radiiOf(largest(values, level));
+    const layers = layersOf(circlesOf(block), radii, width, rows);
+    const total = [0, 1, 2, 3, 4].map(() => heap.allocatePlane(n));
+    for (const plane of total) heap.kernels.fillPlane(plane, n, 0);
     const region: Region = { width, rows, first: top - fromTop, last: end - fromTop };
-    for (const layer of layersOf(largest(values, level))) {
-      const spans = spansOf(Math.abs(layer.radius), values.blades);
-      const mark = heap.mark();
-      addLayer(heap, light, circles, layer, region, spans, total);
-      heap.release(mark);
-    }
+    radii.forEach((radius, layer) => {
+      const spans = spansOf(Math.abs(radius), values.blades);
+      const layerMark = heap.mark();
+      addLayer(heap, from, rowsOfLayer(heap, layers, layer), region, spans, total);
+      heap.release(layerMark);
+    });
+    const [light, laid] = [from.map((p) => heap.floats(p, rows * width)), total.map((p) => heap.floats(p, n))];
     const out = to.map((p) => heap.floats(p, n));
     // What is covered only in part (seams, the picture's edges, what was hidden) takes the light of what covers it.
     for (let i = 0; i < n; i++) {
-      const covered = total[4]![i]!;
+      const covered = laid[4]![i]!;
       for (let c = 0; c < 4; c++)
-        out[c]![i] = covered > 1e-6 ? f(total[c]![i]! / covered) : light[c]![region.first * width + i]!;
+        out[c]![i] = covered > 1e-6 ? laid[c]![i]! / covered : light[c]![region.first * width + i]!;
     }
+    heap.release(mark);
   },
 });
 
@@ -87,52 +87,83 @@ function circlesOf({
   values,
 }: Block): Float32Array {
   const { focus, size, most, none } = values;
-  const raw = heap.floats(planes[0]![0], (planesEnd - planesTop) * width);
-  const depthAt = (at: number) => {
-    const d = raw[at]!;
-    return !(d < skyFrom) || (none === 'zero' && d === 0) ? skyFrom : Math.max(d, 1e-6);
-  };
   const rows = planesEnd - planesTop;
-  const nearestAlong = new Float32Array(rows * width);
-  for (let i = 0, y = 0; y < rows; y++)
-    for (let x = 0; x < width; x++, i++) {
-      const own = depthAt(i);
-      const [left, right] = [x > 0 ? depthAt(i - 1) : own, x + 1 < width ? depthAt(i + 1) : own];
-      nearestAlong[i] = Math.min(own, left, right);
-    }
+  const depths = heap.floats(planes[0]![0], rows * width).slice();
+  for (let i = 0; i < depths.length; i++) {
+    const d = depths[i]!;
+    depths[i] = !(d < skyFrom) || (none === 'zero' && d === 0) ? skyFrom : Math.max(d, 1e-6);
+  }
+  const mark = heap.mark();
+  const { low, stride } = rangeAround(heap, depths, width, rows, 1);
   const out = new Float32Array((fromEnd - fromTop) * width);
+  const scale = 1 / 2 ** level;
   for (let y = Math.max(fromTop, planesTop); y < Math.min(fromEnd, planesEnd); y++)
-    for (let x = 0, i = (y - planesTop) * width; x < width; x++, i++) {
-      const [above, below] = [y > planesTop ? i - width : i, y + 1 < planesEnd ? i + width : i];
-      const nearest = Math.min(nearestAlong[i]!, nearestAlong[above]!, nearestAlong[below]!);
-      const circle = size * (1 - focus / nearest);
-      out[(y - fromTop) * width + x] = Math.min(most, Math.max(-most, circle)) / 2 ** level;
+    for (let x = 0, i = (y - fromTop) * width, at = (y - planesTop) * stride; x < width; x++, i++, at++) {
+      const circle = size * (1 - focus / low[at]!);
+      out[i] = Math.min(most, Math.max(-most, circle)) * scale;
     }
+  heap.release(mark);
   return out;
 }
 
-/** A layer: pixels by how near their circle lies to its radius, each of two neighbours taking its share. */
-interface Layer {
-  readonly radius: number;
-  readonly below: number;
-  readonly above: number;
-}
-
 /** Radii grow by a third or so: what is blurred widely need not be told apart so finely. */
-const radii = [0, 0.7, 1.4, 2.2, 3.2, 4.5, 6.5, 9, 13, 18, 26, 36, 52, 72];
+const steps = [0, 0.7, 1.4, 2.2, 3.2, 4.5, 6.5, 9, 13, 18, 26, 36, 52, 72];
 
-/** From the farthest behind the focus to the nearest before it. */
-function layersOf(most: number): Layer[] {
-  const behind = [...radii.filter((r) => r < most * 0.98), most];
-  const all = [...behind.reverse(), ...behind.filter((r) => r > 0).map((r) => -r)].sort((a, b) => b - a);
-  return all.map((radius, i) => ({ radius, above: all[i - 1] ?? Infinity, below: all[i + 1] ?? -Infinity }));
+/** The layers' radii, from the farthest behind the focus to the nearest before it. */
+function radiiOf(most: number): number[] {
+  const behind = [...steps.filter((r) => r < most * 0.98), most];
+  return [...behind.reverse(), ...behind.filter((r) => r > 0).map((r) => -r)].sort((a, b) => b - a);
 }
 
-/** How much of a pixel is of a layer: all at its radius, falling to nothing at its neighbours'. */
-function shareOf(circle: number, { radius, above, below }: Layer): number {
-  if (circle === radius) return 1;
-  if (circle > radius) return above === Infinity ? 1 : Math.max(0, (above - circle) / (above - radius));
-  return below === -Infinity ? 1 : Math.max(0, (circle - below) / (radius - below));
+/** Which layers pixels are of: each of the one whose radius lies next above its circle by a share, and by the rest of the next. */
+interface Layers {
+  readonly width: number;
+  readonly rows: number;
+  readonly upper: Uint8Array;
+  readonly share: Float32Array;
+  /** By layer and row: the first pixel of it, and the one after its last; 0 and 0 for none. */
+  readonly from: Int32Array;
+  readonly to: Int32Array;
+}
+
+function layersOf(circles: Float32Array, radii: readonly number[], width: number, rows: number): Layers {
+  const upper = new Uint8Array(circles.length);
+  const share = new Float32Array(circles.length);
+  const [from, to] = [new Int32Array(radii.length * rows), new Int32Array(radii.length * rows)];
+  const note = (layer: number, y: number, x: number) => {
+    const at = layer * rows + y;
+    if (to[at] === 0) from[at] = x;
+    to[at] = x + 1;
+  };
+  const last = radii.length - 1;
+  for (let y = 0, i = 0, layer = 0; y < rows; y++)
+    for (let x = 0; x < width; x++, i++) {
+      const circle = circles[i]!;
+      // Neighbours are mostly of the same layer.
+      while (layer > 0 && circle > radii[layer]!) layer--;
+      while (layer < last && circle <= radii[layer + 1]!) layer++;
+      upper[i] = layer;
+      const below = layer < last ? radii[layer + 1]! : -Infinity;
+      share[i] = circle >= radii[layer]! || layer === last ? 1 : (circle - below) / (radii[layer]! - below);
+      note(layer, y, x);
+      if (share[i]! < 1) note(layer + 1, y, x);
+    }
+  return { width, rows, upper, share, from, to };
+}
+
+/** How much of each pixel is of a layer, row by row, in the heap until the caller's mark is released. */
+function rowsOfLayer(heap: Heap, { width, rows, upper, share, from, to }: Layers, layer: number): LayerRows {
+  const at = heap.allocatePlane(width);
+  return (y) => {
+    const place = layer * rows + y;
+    const [left, right] = [from[place]!, to[place]!];
+    const shares = heap.floats(at, width);
+    for (let k = 0, i = y * width + left; k < right - left; k++, i++) {
+      const own = upper[i]!;
+      shares[k] = own === layer ? share[i]! : own === layer - 1 ? 1 - share[i]! : 0;
+    }
+    return { left, right, shares: at };
+  };
 }
 
 interface Region {
@@ -146,41 +177,34 @@ interface Region {
 /** Spreads a layer's light and lays it over what lies behind it: five planes, the last of which is how much is covered. */
 function addLayer(
   heap: Heap,
-  light: readonly Float32Array[],
-  circles: Float32Array,
-  layer: Layer,
+  light: Quad,
+  rowAt: LayerRows,
   { width, rows, first, last }: Region,
   spans: readonly Span[],
-  total: readonly Float32Array[],
+  total: readonly number[],
 ): void {
   const down = Math.max(...spans.map((s) => Math.abs(s.down)));
   const [from, to] = [Math.max(0, first - down), Math.min(rows, last + down)];
-  const share = new Float32Array((to - from) * width);
-  // The rows that it lies in.
-  let [lowest, highest] = [Infinity, -Infinity];
-  for (let y = from, i = 0, at = from * width; y < to; y++)
-    for (let x = 0; x < width; x++, i++, at++) {
-      const circle = circles[at]!;
-      if (circle <= layer.below || circle >= layer.above) continue;
-      share[i] = shareOf(circle, layer);
-      if (y < lowest) lowest = y;
-      highest = y;
-    }
+  // What of the picture it lies in.
+  let [lowest, highest, left, right] = [Infinity, -Infinity, width, 0];
+  for (let y = from; y < to; y++) {
+    const row = rowAt(y);
+    if (row.left === row.right) continue;
+    if (y < lowest) lowest = y;
+    highest = y;
+    left = Math.min(left, row.left);
+    right = Math.max(right, row.right);
+  }
   if (highest < lowest) return;
   const area = areaOf(spans);
-  const rowsOf = (plane: Float32Array) => plane.subarray(from * width, to * width);
-  const added = spread(heap, [...light.map(rowsOf), undefined], share, width, spans, first - from, last - from);
   const [start, stop] = [Math.max(first, lowest - down), Math.min(last, highest + down + 1)];
-  const [r, g, b, a, all] = added as [Float64Array, Float64Array, Float64Array, Float64Array, Float64Array];
-  const [toR, toG, toB, toA, toAll] = total as [Float32Array, Float32Array, Float32Array, Float32Array, Float32Array];
-  for (let i = (start - first) * width; i < (stop - first) * width; i++) {
-    const own = all[i]! / area;
-    if (own === 0) continue;
-    const behind = own < 1 ? 1 - own : 0;
-    toR[i] = f(toR[i]! * behind + r[i]! / area);
-    toG[i] = f(toG[i]! * behind + g[i]! / area);
-    toB[i] = f(toB[i]! * behind + b[i]! / area);
-    toA[i] = f(toA[i]! * behind + a[i]! / area);
-    toAll[i] = f(toAll[i]! * behind + own);
+  const rowsSpread = { width, from: lowest, to: highest + 1 };
+  const added = spread(heap, [...light, 0], rowAt, rowsSpread, spans, start, stop);
+  const across = Math.ceil(Math.max(...spans.map((s) => s.half))) + 1;
+  const [begin, end] = [Math.max(0, left - across), Math.min(width, right + across)];
+  for (let y = start; y < stop; y++) {
+    const [of, to] = [((y - start) * width + begin) * 8, ((y - first) * width + begin) * 4];
+    for (let c = 0; c < total.length; c++)
+      heap.kernels.layOver(total[c]! + to, added[c]! + of, added[4]! + of, end - begin, 1 / area);
   }
 }

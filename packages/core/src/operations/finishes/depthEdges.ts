@@ -1,5 +1,6 @@
 import type { Heap } from '../../kernel/heap.ts';
 import type { Quad } from '../blend.ts';
+import { rangeAround, type RangeAround } from '../rangeAround.ts';
 
 // A soft edge of a render is a mixture of what lies before it and behind it, and its depth is of one side, or of neither. What changes light by
 // depth would draw a rim there. So both sides are looked up, changed each by its own depth, and mixed again as they were.
@@ -29,10 +30,18 @@ interface EdgeBlock {
 
 /** What depth does to a pixel's premultiplied light. */
 export interface OfDepth {
-  /** A depth as it is compared: the sky at one depth. */
-  held(depth: number): number;
-  /** How much of it is done at a depth, where it lies in the planes. */
-  amount(depth: number, at: number): number;
+  /** Depths as they are compared, the sky at one depth, in the rows of the planes; no view of the heap. */
+  readonly depth: Float32Array;
+  /** How much is done at each. */
+  readonly amount: Float32Array;
+  /** A channel (0 … 2) of the rows wanted, each pixel by its own depth's amount; `alpha` is undefined where all covers. */
+  fill(
+    out: Float32Array,
+    light: Float32Array,
+    alpha: Float32Array | undefined,
+    amount: Float32Array,
+    channel: number,
+  ): void;
   /** A channel (0 … 2) of a pixel's light, with its alpha, as what it becomes by an amount where it goes in the rows wanted. */
   change(value: number, alpha: number, channel: number, amount: number, out: number): number;
 }
@@ -40,64 +49,61 @@ export interface OfDepth {
 /** Fills the rows wanted with light that is changed by depth, edges by both their sides. */
 export function eachEdgePixel(block: EdgeBlock, of: OfDepth): void {
   const { heap, width, from, fromTop, fromEnd, planesTop, planesEnd, to, top, end } = block;
+  const rows = planesEnd - planesTop;
+  const { depth, amount } = of;
+  const mark = heap.mark();
+  const around = rangeAround(heap, depth, width, rows, mixedWithin);
   const light = from.map((p) => heap.floats(p, (fromEnd - fromTop) * width)) as unknown as Light;
   const out = to.map((p) => heap.floats(p, (end - top) * width));
-  const rows = planesEnd - planesTop;
-  const raw = heap.floats(block.planes[0]![0], rows * width);
-  const depth = new Float32Array(raw.length);
-  for (let i = 0; i < raw.length; i++) depth[i] = of.held(raw[i]!);
-  const calm = calmPixels(depth, width, rows);
+  const calm = calmPixels(around, width, rows);
   const sides = { near: 0, far: 0 };
-  const alphas = light[3];
+  const sidesAreNear = calmNearby(calm, width, rows);
   const shift = (planesTop - fromTop) * width;
+  const wanted = (plane: Float32Array, from: number) => plane.subarray((top - from) * width, (end - from) * width);
+  const alphas = wanted(light[3], fromTop);
+  out[3]!.set(alphas);
+  for (let c = 0; c < 3; c++)
+    of.fill(out[c]!, wanted(light[c]!, fromTop), block.hasAlpha ? alphas : undefined, wanted(amount, planesTop), c);
   for (let y = top, o = 0; y < end; y++)
     for (let x = 0; x < width; x++, o++) {
       const at = (y - fromTop) * width + x;
       const own = at - shift;
-      out[3]![o] = alphas[at]!;
-      if (calm[own] || !findSides(depth, calm, width, rows, x, y - planesTop, sides)) {
-        const amount = of.amount(depth[own]!, own);
-        const alpha = block.hasAlpha ? alphas[at]! : 1;
-        for (let c = 0; c < 3; c++) out[c]![o] = of.change(light[c]![at]!, alpha, c, amount, o);
-        continue;
-      }
-      const near = { at: sides.near + shift, amount: of.amount(depth[sides.near]!, sides.near) };
-      const far = { at: sides.far + shift, amount: of.amount(depth[sides.far]!, sides.far) };
+      // Where no side is calm, depth runs steeply: a slope, every pixel of which is of its own depth.
+      if (calm[own] || !sidesAreNear(x, y - planesTop)) continue;
+      if (!findSides(depth, around, calm, width, rows, x, y - planesTop, sides)) continue;
+      const near = { at: sides.near + shift, amount: amount[sides.near]! };
+      const far = { at: sides.far + shift, amount: amount[sides.far]! };
       const ownIsNear = Math.abs(depth[own]! - depth[sides.near]!) <= Math.abs(depth[own]! - depth[sides.far]!);
       mixSides(light, at, near, far, of, block.hasAlpha, ownIsNear, out, o);
     }
+  heap.release(mark);
 }
 
 type Light = readonly [Float32Array, Float32Array, Float32Array, Float32Array];
 
-/** 1 where all that lies around is at nearly the same depth: no edge runs through such a pixel. Along rows, then along columns. */
-function calmPixels(depth: Float32Array, width: number, rows: number): Uint8Array {
-  const [lowAlong, highAlong] = [new Float32Array(depth.length), new Float32Array(depth.length)];
-  for (let y = 0; y < rows; y++)
-    for (let x = 0, line = y * width; x < width; x++) {
-      let [low, high] = [Infinity, -Infinity];
-      const last = Math.min(width - 1, x + mixedWithin);
-      for (let u = Math.max(0, x - mixedWithin); u <= last; u++) {
-        const d = depth[line + u]!;
-        if (d < low) low = d;
-        if (d > high) high = d;
-      }
-      lowAlong[line + x] = low;
-      highAlong[line + x] = high;
-    }
-  const calm = new Uint8Array(depth.length);
-  for (let y = 0, i = 0; y < rows; y++) {
-    const [first, last] = [Math.max(0, y - mixedWithin), Math.min(rows - 1, y + mixedWithin)];
-    for (let x = 0; x < width; x++, i++) {
-      let [low, high] = [Infinity, -Infinity];
-      for (let at = first * width + x; at <= last * width + x; at += width) {
-        if (lowAlong[at]! < low) low = lowAlong[at]!;
-        if (highAlong[at]! > high) high = highAlong[at]!;
-      }
-      calm[i] = high - low <= leastJump * Math.abs(low) ? 1 : 0;
-    }
-  }
+/** 1 where all that lies around is at nearly the same depth: no edge runs through such a pixel. */
+function calmPixels({ low, high, stride }: RangeAround, width: number, rows: number): Uint8Array {
+  const calm = new Uint8Array(width * rows);
+  for (let y = 0, i = 0; y < rows; y++)
+    for (let at = y * stride, end = at + width; at < end; at++, i++)
+      calm[i] = high[at]! - low[at]! <= leastJump * Math.abs(low[at]!) ? 1 : 0;
   return calm;
+}
+
+/** Whether a calm pixel lies within reach of a pixel's sides, by sums over all that lies above and to the left. */
+function calmNearby(calm: Uint8Array, width: number, rows: number): (x: number, y: number) => boolean {
+  const wide = width + 1;
+  const sums = new Int32Array(wide * (rows + 1));
+  for (let y = 0, i = 0; y < rows; y++)
+    for (let x = 0, sum = 0, at = (y + 1) * wide + 1; x < width; x++, i++, at++) {
+      sum += calm[i]!;
+      sums[at] = sums[at - wide]! + sum;
+    }
+  return (x, y) => {
+    const [left, right] = [Math.max(0, x - sidesWithin), Math.min(width, x + sidesWithin + 1)];
+    const [above, below] = [Math.max(0, y - sidesWithin) * wide, Math.min(rows, y + sidesWithin + 1) * wide];
+    return sums[below + right]! - sums[below + left]! - sums[above + right]! + sums[above + left]! > 0;
+  };
 }
 
 /**
@@ -106,6 +112,7 @@ function calmPixels(depth: Float32Array, width: number, rows: number): Uint8Arra
  */
 function findSides(
   depth: Float32Array,
+  around: RangeAround,
   calm: Uint8Array,
   width: number,
   rows: number,
@@ -113,13 +120,7 @@ function findSides(
   y: number,
   into: { near: number; far: number },
 ): boolean {
-  let [low, high] = [Infinity, -Infinity];
-  for (let v = Math.max(0, y - mixedWithin); v <= Math.min(rows - 1, y + mixedWithin); v++)
-    for (let u = Math.max(0, x - mixedWithin); u <= Math.min(width - 1, x + mixedWithin); u++) {
-      const d = depth[v * width + u]!;
-      if (d < low) low = d;
-      if (d > high) high = d;
-    }
+  const [low, high] = [around.low[y * around.stride + x]!, around.high[y * around.stride + x]!];
   if (!(high - low > leastJump * Math.abs(low))) return false;
   let [near, far] = [-1, -1];
   let [nearOff, farOff] = [Infinity, Infinity];
@@ -133,7 +134,6 @@ function findSides(
     }
   into.near = near;
   into.far = far;
-  // Where neither side is calm, depth runs steeply: a slope, every pixel of which is of its own depth.
   return near >= 0 && far >= 0 && near !== far && calm[near]! + calm[far]! > 0;
 }
 

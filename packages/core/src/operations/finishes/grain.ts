@@ -1,11 +1,10 @@
-import { powExact } from '../../kernel/exactPower.ts';
 import type { Heap } from '../../kernel/heap.ts';
 import { number } from '../parameters.ts';
 import { finish } from '../finish.ts';
 import { filterPlane, gaussianReach, gaussianWeights } from './gaussian.ts';
 import { gaussianNoise } from './noise.ts';
 
-const f = Math.fround;
+type Light = readonly [Float32Array, Float32Array, Float32Array, Float32Array];
 /** Middle grey: there the amount is what it says. */
 const grey = 0.18;
 
@@ -29,22 +28,7 @@ export const grain = finish({
   perFrame: true,
   nothing: ({ amount }) => amount === 0,
   reach: () => 0,
-  run({
-    heap,
-    values,
-    level,
-    width,
-    height,
-    from,
-    fromTop,
-    fromEnd,
-    to,
-    top,
-    end,
-    frame,
-    hasAlpha,
-    luminance: [wr, wg, wb],
-  }) {
+  run({ heap, values, level, width, height, from, fromTop, to, top, end, frame, hasAlpha, luminance: [wr, wg, wb] }) {
     const n = (end - top) * width;
     const { amount, darks, colour } = values;
     const mark = heap.mark();
@@ -53,34 +37,29 @@ export const grain = finish({
         ? 0
         : noiseField(heap, values.size / 2 ** level, { width, height, top, end }, frame, values.seed, c),
     );
-    const light = from.map((p) => heap.floats(p, (fromEnd - fromTop) * width)) as unknown as readonly [
-      Float32Array,
-      Float32Array,
-      Float32Array,
-      Float32Array,
-    ];
-    const shared = fields[3] ? heap.floats(fields[3], n) : undefined;
     // A smaller picture's pixels are means of many: grain that is finer than they are is weaker there, as when a picture is reduced.
     const area = Math.max(1, 4 * Math.PI * values.size * values.size);
     const strength = amount * grey * Math.min(1, Math.sqrt(area) / 2 ** level);
-    const [own, common] = [Math.sqrt(colour), Math.sqrt(1 - colour)];
     const offset = (top - fromTop) * width;
-    // How strong it is at each pixel, by its brightness and what it covers.
-    const strengths = new Float32Array(n);
+    const strengthsAt = heap.allocatePlane(n);
+    const light = from.map((p) => heap.floats(p + offset * 4, n)) as unknown as Light;
+    const strengths = heap.floats(strengthsAt, n);
     for (let i = 0; i < n; i++) {
-      const at = offset + i;
-      const y = wr * light[0][at]! + wg * light[1][at]! + wb * light[2][at]!;
-      const relative = y > 0 ? Math.min(1e4, y / grey) : 0;
-      const covers = hasAlpha ? Math.min(1, Math.max(0, light[3][at]!)) : 1;
-      strengths[i] = strength * covers * (darks === 1 ? 1 : powExact(relative, 1 - darks));
+      const y = wr * light[0][i]! + wg * light[1][i]! + wb * light[2][i]!;
+      strengths[i] = y > 0 ? Math.min(1e4, y / grey) : 0;
     }
+    if (darks === 1) strengths.fill(1);
+    else heap.kernels.powPlane(strengthsAt, n, 1 - darks);
+    if (hasAlpha) for (let i = 0; i < n; i++) strengths[i] = strengths[i]! * Math.min(1, Math.max(0, light[3][i]!));
+    const shared = fields[3] ? heap.floats(fields[3], n) : undefined;
+    const [own, common] = [strength * Math.sqrt(colour), strength * Math.sqrt(1 - colour)];
     for (const [c, gain] of [values.red, values.green, values.blue].entries()) {
-      const field = heap.floats(fields[c]!, n);
-      const out = heap.floats(to[c]!, n);
+      const [field, out, plane] = [heap.floats(fields[c]!, n), heap.floats(to[c]!, n), light[c]!];
+      const [k, m] = [gain * own, gain * common];
       for (let i = 0; i < n; i++) {
-        const noise = own * field[i]! + (shared ? common * shared[i]! : 0);
-        const v = light[c]![offset + i]!;
-        out[i] = v - v === 0 ? f(v + f(gain * strengths[i]! * noise)) : v;
+        const v = plane[i]!;
+        const noise = shared ? k * field[i]! + m * shared[i]! : k * field[i]!;
+        out[i] = v - v === 0 ? v + strengths[i]! * noise : v;
       }
     }
     heap.kernels.copyPlane(to[3], from[3] + offset * 4, n);

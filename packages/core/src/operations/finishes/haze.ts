@@ -59,66 +59,82 @@ export const haze = finish({
   reach: ({ scatter, spread }, level) => Math.max(edgeReach, scatter > 0 ? gaussianReach(spread / 2 ** level) : 0),
   run(block) {
     const { values } = block;
-    const mark = block.heap.mark();
-    const { density, start, most, none } = values;
     const [r, g, b] = values.colour as [number, number, number];
-    const isSky = (d: number) => !(d < skyFrom) || (none === 'zero' && d === 0);
-    // How much of the light at a depth is lost.
-    const lost = (d: number, at: number): number => {
-      if (isSky(d)) return none === 'clear' ? 0 : most;
-      const through = Math.max(0, d - start) * (heights ? meanDensity(heights[at]!, values) : 1);
-      return most * (1 - exp2Exact(Math.max(-140, -density * through * log2e)));
-    };
     const colour = Float64Array.of(r, g, b);
     const { scatter } = values;
+    const depth = depthsOf(block);
+    const amount = lostOf(block, depth);
     const scattered = scatter > 0 ? spreadOf(block) : undefined;
-    const heights = heightsOf(block);
+    // Light where nothing covers (a glow, a volume) lies before what is hazed: it stays, and by shares at soft ends.
+    const hazed = (v: number, alpha: number, lost: number, taken: number): number => {
+      const covers = alpha > 0 ? (alpha < 1 ? alpha : 1) : 0;
+      return f(v + lost * covers * (taken - v));
+    };
+    const takenAt = (c: number, out: number) => (scattered ? colour[c]! + scatter * scattered[c]![out]! : colour[c]!);
     eachEdgePixel(block, {
-      held: (d) => (isSky(d) ? skyFrom : d),
-      amount: lost,
-      // Light where nothing covers (a glow, a volume) lies before what is hazed: it stays, and by shares at soft ends.
-      change: (v, alpha, c, amount, out) => {
-        const covers = alpha > 0 ? (alpha < 1 ? alpha : 1) : 0;
-        const taken = scattered ? colour[c]! + scatter * scattered[c]![out]! : colour[c]!;
-        return f(v + amount * covers * (taken - v));
+      depth,
+      amount,
+      fill(out, light, alpha, lost, c) {
+        const [plain, spread] = [colour[c]!, scattered?.[c]];
+        for (let i = 0; i < out.length; i++) {
+          const taken = spread ? plain + scatter * spread[i]! : plain;
+          out[i] = hazed(light[i]!, alpha ? alpha[i]! : 1, lost[i]!, taken);
+        }
       },
+      change: (v, alpha, c, lost, out) => hazed(v, alpha, lost, takenAt(c, out)),
     });
-    block.heap.release(mark);
   },
 });
 
-/** The light of the rows wanted, spread; its caller releases it. */
-function spreadOf({
-  heap,
-  values,
-  level,
-  width,
-  height,
-  from,
-  fromTop,
-  fromEnd,
-  top,
-  end,
-}: FinishBlock<(typeof haze)['parameters']>): Float32Array[] {
+type Block = FinishBlock<(typeof haze)['parameters']>;
+
+/** Depths with the sky at one depth. */
+function depthsOf({ heap, planes, planesTop, planesEnd, width, values: { none } }: Block): Float32Array {
+  const depth = heap.floats(planes[0]![0], (planesEnd - planesTop) * width).slice();
+  for (let i = 0; i < depth.length; i++) {
+    const d = depth[i]!;
+    if (!(d < skyFrom) || (none === 'zero' && d === 0)) depth[i] = skyFrom;
+  }
+  return depth;
+}
+
+/** How much of the light at each depth is lost. */
+function lostOf(block: Block, depth: Float32Array): Float32Array {
+  const { heap, values } = block;
+  const { density, start, most, none } = values;
+  const mark = heap.mark();
+  const at = heap.allocatePlane(depth.length);
+  const heights = heightsOf(block);
+  const lost = heap.floats(at, depth.length);
+  for (let i = 0; i < depth.length; i++) {
+    const beyond = depth[i]! > start ? depth[i]! - start : 0;
+    const through = heights ? beyond * meanDensity(heights[i]!, values) : beyond;
+    lost[i] = Math.max(-126, -density * through * log2e);
+  }
+  heap.kernels.exp2Plane(at, depth.length);
+  for (let i = 0; i < depth.length; i++)
+    lost[i] = depth[i] === skyFrom ? (none === 'clear' ? 0 : most) : most * (1 - lost[i]!);
+  const own = lost.slice();
+  heap.release(mark);
+  return own;
+}
+
+/** The light of the rows wanted, spread. */
+function spreadOf({ heap, values, level, width, height, from, fromTop, fromEnd, top, end }: Block): Float32Array[] {
   const weights = gaussianWeights(values.spread / 2 ** level);
   const n = (end - top) * width;
-  const planes = [0, 1, 2].map(() => heap.allocatePlane(n));
-  planes.forEach((plane, c) =>
-    filterPlane(heap, weights, { plane: from[c]!, top: fromTop, end: fromEnd }, { plane, top, end }, width, height),
-  );
-  // Views last: the heap may have grown.
-  return planes.map((p) => heap.floats(p, n));
+  const mark = heap.mark();
+  const to = heap.allocatePlane(n);
+  const spread = [0, 1, 2].map((c) => {
+    filterPlane(heap, weights, { plane: from[c]!, top: fromTop, end: fromEnd }, { plane: to, top, end }, width, height);
+    return heap.floats(to, n).slice();
+  });
+  heap.release(mark);
+  return spread;
 }
 
 /** The heights of what is seen, in the rows of the planes; undefined where the haze is as dense everywhere. */
-function heightsOf({
-  heap,
-  planes,
-  planesTop,
-  planesEnd,
-  width,
-  values: { up },
-}: FinishBlock<(typeof haze)['parameters']>): Float32Array | undefined {
+function heightsOf({ heap, planes, planesTop, planesEnd, width, values: { up } }: Block): Float32Array | undefined {
   const place = planes[1];
   return place && heap.floats(place[up === 'y' ? 1 : 2], (planesEnd - planesTop) * width);
 }

@@ -1,9 +1,9 @@
 import { choice, name, number } from '../parameters.ts';
 import { matte } from '../matte.ts';
+import { rangeAround } from '../rangeAround.ts';
 import { dataPlanes, skyFrom } from './dataPass.ts';
 import { rampBetween, soft } from './ramp.ts';
 
-const f = Math.fround;
 /** So far from an edge depth may be a mixture: renderers' filters are no wider (common practice, no source). */
 const mixedWithin = 2;
 /** Neighbours whose depths are so many times apart are two sides of an edge, not a slope. */
@@ -48,26 +48,28 @@ export const depth = matte({
   reach: () => mixedWithin,
   run({ heap, to, planes, values, width, top, end, fromTop, fromEnd }) {
     const { near, far, before, behind, soft: between, none } = values;
-    const from = heap.floats(planes[0]![0], (fromEnd - fromTop) * width);
+    const rows = fromEnd - fromTop;
+    const depths = heap.floats(planes[0]![0], rows * width).slice();
+    for (let i = 0; i < depths.length; i++) {
+      const d = depths[i]!;
+      if (d !== d || (none === 'zero' && d === 0)) depths[i] = Infinity;
+    }
+    const mark = heap.mark();
+    const { low, high, stride } = rangeAround(heap, depths, width, rows, mixedWithin);
     const plane = heap.floats(to, (end - top) * width);
-    const told = (d: number) => (d !== d || (none === 'zero' && d === 0) ? Infinity : d);
     const value = (d: number) => {
       if (d >= skyFrom && none === 'outside') return 0;
       return rampBetween(d, near - before, near, between) * (1 - rampBetween(d, far, far + behind, between));
     };
-    for (let y = top; y < end; y++)
-      for (let x = 0; x < width; x++) {
-        let [low, high] = [Infinity, -Infinity];
-        for (let v = Math.max(fromTop, y - mixedWithin); v <= Math.min(fromEnd - 1, y + mixedWithin); v++)
-          for (let u = Math.max(0, x - mixedWithin); u <= Math.min(width - 1, x + mixedWithin); u++) {
-            const d = told(from[(v - fromTop) * width + u]!);
-            if (d < low) low = d;
-            if (d > high) high = d;
-          }
-        const d = told(from[(y - fromTop) * width + x]!);
-        const jumps = high > farApart * low && high < Infinity && d > low && d < high;
-        const share = jumps ? (d - low) / (high - low) : 0;
-        plane[(y - top) * width + x] = f(jumps ? value(low) + share * (value(high) - value(low)) : value(d));
+    for (let y = top, i = 0; y < end; y++) {
+      const [line, around] = [(y - fromTop) * width, (y - fromTop) * stride];
+      for (let x = 0; x < width; x++, i++) {
+        const [d, least, most] = [depths[line + x]!, low[around + x]!, high[around + x]!];
+        const jumps = most > farApart * least && most < Infinity && d > least && d < most;
+        if (!jumps) plane[i] = value(d);
+        else plane[i] = value(least) + ((d - least) / (most - least)) * (value(most) - value(least));
       }
+    }
+    heap.release(mark);
   },
 });

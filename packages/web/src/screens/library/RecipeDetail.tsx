@@ -13,7 +13,7 @@ export function RecipeDetail({ kept: { id, name, recipe } }: { kept: KeptRecipe 
   const { data: shots = [] } = useShelf();
   const { message, modal } = App.useApp();
   const navigate = useNavigate();
-  const words = ledgerWords({ version: 2, entries: recipe.entries, mattes: recipe.mattes }, (word) => `source ${word}`);
+  const words = ledgerWords({ version: 2, entries: recipe.entries, mattes: recipe.mattes }, (word) => `no. ${word}`);
   const failed = (e: Error) => void message.error(e.message, 8);
   return (
     <article className="item" aria-label={name}>

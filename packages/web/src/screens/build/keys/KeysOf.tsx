@@ -2,10 +2,17 @@ import { Checkbox } from 'antd';
 import type { ComponentProps } from 'react';
 import { KeysCurve } from './KeysCurve.tsx';
 
-/** A number's keys as a curve, straight from key to key or smooth. */
-export function KeysOf({ label, keyed, onSave, ...curve }: ComponentProps<typeof KeysCurve>) {
+/** A number's keys as a curve, straight from key to key or smooth; `shown` tells it from others beside it. */
+export function KeysOf({
+  label,
+  shown,
+  keyed,
+  onSave,
+  ...curve
+}: ComponentProps<typeof KeysCurve> & { shown?: string }) {
   return (
     <div className="keys" title={label}>
+      {shown && <span className="keys-of small">{shown}</span>}
       <KeysCurve label={label} keyed={keyed} onSave={onSave} {...curve} />
       <Checkbox
         checked={keyed.smooth === true}

@@ -27,7 +27,7 @@ export function NumbersRow({ label, names, numbers, range, step, onDraft, onSave
   };
   const toggle = () => onSave(numbers.map((n) => (here ? withoutKey(n, frame) : withKey(n, frame, valueAt(n, frame)))));
   return (
-    <div>
+    <div className="numbers-keyed">
       <div className="numbers">
         {names.map((each, i) => (
           <InputNumber
@@ -50,6 +50,7 @@ export function NumbersRow({ label, names, numbers, range, step, onDraft, onSave
           <KeysOf
             key={names[i]}
             label={`${label} ${names[i]!.toLowerCase()}`}
+            shown={names[i]!.toLowerCase()}
             keyed={own}
             {...{ first, last, frame, step, range }}
             onDraft={(next) => onDraft(withOne(i, next))}
