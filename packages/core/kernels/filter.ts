@@ -35,10 +35,11 @@ export function filterColumn(to: usize, rows: usize, n: i32, weights: usize, rea
 }
 
 /**
- * Adds to each of n doubles `inner` times the sum of the samples within `whole` to both sides and `outer` times that within one more; `sums`
- * are running sums, the pointer at the first sample's own (what lies before it): a sum over samples is the difference of two of them.
+ * Adds to each of n doubles, and to those at `other` (none for 0), `inner` times the sum of the samples within `whole` to both sides and
+ * `outer` times that within one more; `sums` are running sums, the pointer at the first sample's own (what lies before it): a sum over
+ * samples is the difference of two of them.
  */
-export function addSpan(to: usize, sums: usize, n: i32, whole: i32, inner: f64, outer: f64): void {
+export function addSpan(to: usize, other: usize, sums: usize, n: i32, whole: i32, inner: f64, outer: f64): void {
   const near = (<usize>whole) << 3;
   const far = (<usize>(whole + 1)) << 3;
   const i2 = f64x2.splat(inner);
@@ -49,14 +50,17 @@ export function addSpan(to: usize, sums: usize, n: i32, whole: i32, inner: f64, 
     const s = sums + at;
     const within = f64x2.mul(i2, f64x2.sub(v128.load(s + far), v128.load(s - near)));
     const around = f64x2.mul(o2, f64x2.sub(v128.load(s + far + 8), v128.load(s - far)));
-    v128.store(to + at, f64x2.add(f64x2.add(v128.load(to + at), within), around));
+    const both = f64x2.add(within, around);
+    v128.store(to + at, f64x2.add(v128.load(to + at), both));
+    if (other != 0) v128.store(other + at, f64x2.add(v128.load(other + at), both));
   }
   if (x < n) {
     const at = (<usize>x) << 3;
     const s = sums + at;
     const within = inner * (load<f64>(s + far) - load<f64>(s - near));
     const around = outer * (load<f64>(s + far + 8) - load<f64>(s - far));
-    store<f64>(to + at, load<f64>(to + at) + within + around);
+    store<f64>(to + at, load<f64>(to + at) + (within + around));
+    if (other != 0) store<f64>(other + at, load<f64>(other + at) + (within + around));
   }
 }
 

@@ -57,8 +57,8 @@ export interface Kernels {
   filterRow(to: number, from: number, n: number, weights: number, reach: number): void;
   /** `rows` points at 2 * reach + 1 pointers (32 bits each) to rows. */
   filterColumn(to: number, rows: number, n: number, weights: number, reach: number): void;
-  /** Doubles: `sums` points at the running sum before the first sample, with `whole + 2` around. */
-  addSpan(to: number, sums: number, n: number, whole: number, inner: number, outer: number): void;
+  /** Doubles, `other` 0 for none: `sums` points at the running sum before the first sample, with `whole + 2` around. */
+  addSpan(to: number, other: number, sums: number, n: number, whole: number, inner: number, outer: number): void;
   keepFinite(plane: number, n: number): void;
   /** `sums` points at n + 1 doubles, the first of which is given; `plane` 0 sums the shares alone. */
   shareSums(sums: number, plane: number, shares: number, n: number): void;

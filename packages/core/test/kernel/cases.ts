@@ -120,7 +120,8 @@ export const kernelCases: KernelCase[] = [
         k.shareSums(sums + reach * 8, i === 0 ? b! : 0, c!, m);
         held.fill(held[reach + m]!, reach + m + 1);
         new Float64Array(k.memory.buffer, at, m).fill(0);
-        k.addSpan(at, sums + reach * 8, m, whole, 0.8, 0.3);
+        k.addSpan(at, 0, sums + reach * 8, m, whole, 0.8, 0.3);
+        k.addSpan(at, at, sums + reach * 8, m, whole - 1, 0.7, 0.1);
       }
       k.layOver(a!, spread[0]!, spread[1]!, m, 0.01);
       k.layOver(d!, spread[1]!, spread[1]!, m, 1e-9);

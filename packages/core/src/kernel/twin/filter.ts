@@ -23,14 +23,14 @@ export function twinFilter(heap: () => ArrayBuffer) {
         t[x] = sum;
       }
     },
-    addSpan(to: number, sums: number, n: number, whole: number, inner: number, outer: number): void {
-      const t = new Float64Array(heap(), to, n);
+    addSpan(to: number, other: number, sums: number, n: number, whole: number, inner: number, outer: number): void {
+      const targets = [to, ...(other === 0 ? [] : [other])].map((at) => new Float64Array(heap(), at, n));
       const s = new Float64Array(heap(), sums - 8 * (whole + 1), n + 2 * whole + 3);
       // s[whole + 1 + x] is the sum before sample x.
       for (let x = 0; x < n; x++) {
         const within = inner * (s[x + 2 * whole + 2]! - s[x + 1]!);
         const around = outer * (s[x + 2 * whole + 3]! - s[x]!);
-        t[x] = t[x]! + within + around;
+        for (const t of targets) t[x] = t[x]! + (within + around);
       }
     },
     shareSums(sums: number, plane: number, shares: number, n: number): void {

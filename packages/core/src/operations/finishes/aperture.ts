@@ -78,6 +78,7 @@ export function spread(
   const sumsAt = heap.allocate(room * 8);
   for (const at of out) doubles(heap, at, n).fill(0);
   const sums = doubles(heap, sumsAt, room);
+  const rows = pairedRows(spans);
   for (let y = fromRow; y < toRow; y++) {
     const { left, right, shares } = rowAt(y);
     if (left === right) continue;
@@ -87,17 +88,35 @@ export function spread(
       const plane = planes[c] === 0 ? 0 : planes[c]! + (y * width + left) * 4;
       kernels.shareSums(sumsAt + (reach + left) * 8, plane, shares, right - left);
       sums.fill(sums[reach + right]!, reach + right + 1, 3 * reach + right + 1);
-      for (const { down, half, weight } of spans) {
-        const target = y + down;
-        if (target < first || target >= last) continue;
+      for (const { down, half, weight, twice } of rows) {
         const whole = Math.floor(half);
         const outer = weight * (half - whole);
         const begin = Math.max(0, left - whole - 1);
         const end = Math.min(width, right + whole + 1);
-        const to = out[c]! + ((target - first) * width + begin) * 8;
-        kernels.addSpan(to, sumsAt + (reach + begin) * 8, end - begin, whole, weight - outer, outer);
+        const at = (target: number) =>
+          target < first || target >= last ? 0 : out[c]! + ((target - first) * width + begin) * 8;
+        const [to, other] = [at(y + down), twice ? at(y - down) : 0];
+        if (to || other)
+          kernels.addSpan(
+            to || other,
+            to ? other : 0,
+            sumsAt + (reach + begin) * 8,
+            end - begin,
+            whole,
+            weight - outer,
+            outer,
+          );
       }
     }
   }
   return out;
+}
+
+/** An aperture's rows, those that are alike above and below its middle as one. */
+function pairedRows(spans: readonly Span[]): readonly (Span & { readonly twice: boolean })[] {
+  const above = (s: Span) => spans.find((o) => o.down === -s.down && o.half === s.half && o.weight === s.weight);
+  return spans.flatMap((s) => {
+    const other = s.down === 0 ? undefined : above(s);
+    return other && s.down < 0 ? [] : [{ ...s, twice: other !== undefined }];
+  });
 }

@@ -1,5 +1,4 @@
 import type { Heap } from '../../kernel/heap.ts';
-import type { Quad } from '../blend.ts';
 import { dataPlanes, skyFrom } from '../mattes/dataPass.ts';
 import { finish, type FinishBlock } from '../finish.ts';
 import { choice, name, number } from '../parameters.ts';
@@ -50,26 +49,34 @@ export const defocus = finish({
     const mark = heap.mark();
     const radii = radiiOf(largest(values, level));
     const layers = layersOf(circlesOf(block), radii, width, rows);
-    const total = [0, 1, 2, 3, 4].map(() => heap.allocatePlane(n));
+    // Light, alpha where the total has one, and how much is covered.
+    const light = block.hasAlpha ? from : from.slice(0, 3);
+    const total = [...light, 0].map(() => heap.allocatePlane(n));
     for (const plane of total) heap.kernels.fillPlane(plane, n, 0);
     const region: Region = { width, rows, first: top - fromTop, last: end - fromTop };
     radii.forEach((radius, layer) => {
       const spans = spansOf(Math.abs(radius), values.blades);
       const layerMark = heap.mark();
-      addLayer(heap, from, rowsOfLayer(heap, layers, layer), region, spans, total);
+      addLayer(heap, light, rowsOfLayer(heap, layers, layer), region, spans, total);
       heap.release(layerMark);
     });
-    const [light, laid] = [from.map((p) => heap.floats(p, rows * width)), total.map((p) => heap.floats(p, n))];
-    const out = to.map((p) => heap.floats(p, n));
     // What is covered only in part (seams, the picture's edges, what was hidden) takes the light of what covers it.
-    for (let i = 0; i < n; i++) {
-      const covered = laid[4]![i]!;
-      for (let c = 0; c < 4; c++)
-        out[c]![i] = covered > 1e-6 ? laid[c]![i]! / covered : light[c]![region.first * width + i]!;
-    }
+    const covered = total[light.length]!;
+    to.forEach((plane, c) => {
+      if (c < light.length) heap.kernels.dividePlanes(total[c]!, covered, n);
+      heap.kernels.copyPlane(plane, c < light.length ? total[c]! : from[c]! + region.first * width * 4, n);
+    });
+    const out = to.map((p) => heap.floats(p, n));
+    const own = from.map((p) => heap.floats(p + region.first * width * 4, n));
+    heap.floats(covered, n).forEach((cover, i) => {
+      if (!(cover > leastCovered)) for (let c = 0; c < light.length; c++) out[c]![i] = own[c]![i]!;
+    });
     heap.release(mark);
   },
 });
+
+/** Covered by less, a pixel has no light to be told from: it keeps its own. */
+const leastCovered = 1e-6;
 
 /** The widest circle's radius, in pixels of a level. */
 const largest = ({ most }: { readonly most: number }, level: number): number => most / 2 ** level;
@@ -174,10 +181,10 @@ interface Region {
   readonly last: number;
 }
 
-/** Spreads a layer's light and lays it over what lies behind it: five planes, the last of which is how much is covered. */
+/** Spreads a layer's light and lays it over what lies behind it: its planes, and how much is covered. */
 function addLayer(
   heap: Heap,
-  light: Quad,
+  light: readonly number[],
   rowAt: LayerRows,
   { width, rows, first, last }: Region,
   spans: readonly Span[],
@@ -205,6 +212,6 @@ function addLayer(
   for (let y = start; y < stop; y++) {
     const [of, to] = [((y - start) * width + begin) * 8, ((y - first) * width + begin) * 4];
     for (let c = 0; c < total.length; c++)
-      heap.kernels.layOver(total[c]! + to, added[c]! + of, added[4]! + of, end - begin, 1 / area);
+      heap.kernels.layOver(total[c]! + to, added[c]! + of, added[light.length]! + of, end - begin, 1 / area);
   }
 }

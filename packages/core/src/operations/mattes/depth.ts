@@ -59,12 +59,15 @@ export const depth = matte({
     const plane = heap.floats(to, (end - top) * width);
     const value = (d: number) => {
       if (d >= skyFrom && none === 'outside') return 0;
+      if (d >= near && d <= far) return 1;
       return rampBetween(d, near - before, near, between) * (1 - rampBetween(d, far, far + behind, between));
     };
     for (let y = top, i = 0; y < end; y++) {
       const [line, around] = [(y - fromTop) * width, (y - fromTop) * stride];
       for (let x = 0; x < width; x++, i++) {
-        const [d, least, most] = [depths[line + x]!, low[around + x]!, high[around + x]!];
+        const d = depths[line + x]!;
+        const least = low[around + x]!;
+        const most = high[around + x]!;
         const jumps = most > farApart * least && most < Infinity && d > least && d < most;
         if (!jumps) plane[i] = value(d);
         else plane[i] = value(least) + ((d - least) / (most - least)) * (value(most) - value(least));
