@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { demoReady, newShot, readShot } from './steps.ts';
+import { choose, demoReady, newShot, readShot } from './steps.ts';
 
 test('an empty ledger shows the beauty and ways to begin that were tried; what keeps it from balancing is told and mended', async ({
   page,
@@ -71,4 +71,25 @@ test('an empty ledger shows the beauty and ways to begin that were tried; what k
   expect(made.entries.map((e) => [e.name, e.mix, e.enabled])).toEqual(
     was.entries.map((e) => [e.name, e.mix, e.enabled]),
   );
+
+  // In the Library it is read, named otherwise, and led into a shot; removing it asks.
+  await page.goto('/library');
+  await page.getByRole('link', { name: /^Quay light/ }).click();
+  const detail = page.getByRole('main').getByRole('article');
+  await expect(detail).toContainText('adds diffuse_direct of no. 1');
+  await expect(detail.getByRole('table')).toContainText('specular_direct');
+  await detail.getByLabel('Name of the recipe').fill('Quay at dusk');
+  await detail.getByLabel('Name of the recipe').press('Enter');
+  await expect(page.getByRole('link', { name: /^Quay at dusk/ })).toBeVisible();
+  await choose(page, 'Add to a shot', 'Begun by recipe');
+  await page.waitForURL(new RegExp(`${other}/build`));
+  const kept = page.getByRole('dialog', { name: 'Recipes' }).getByRole('article', { name: 'Quay at dusk' });
+  await expect(kept).toContainText('6 of 6 passes found here');
+  await kept.getByRole('button', { name: 'Remove' }).click();
+  await page
+    .getByRole('dialog', { name: /^Remove the recipe/ })
+    .getByRole('button', { name: 'Remove' })
+    .click();
+  await expect(kept).toBeHidden();
+  expect(await (await request.get('/api/recipes')).json()).toEqual([]);
 });

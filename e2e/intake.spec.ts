@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { execFileSync, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -256,4 +257,30 @@ test('many sources are read otherwise at once; a plate that begins elsewhere is 
     (await readPlanes(request, { source, frame: 1002, part: 0, level: 2, channels: ['R'] }))[0]!.length;
   // The same frame of both is found under the same number.
   expect(await planes(sources[0]!.id)).toBe(await planes(sources[1]!.id));
+
+  // One keeps its pace in a shot of another rate, and goes on beyond its frames.
+  await page.getByRole('button', { name: 'Keep its pace: speed 1.042' }).click();
+  await form.getByLabel('Speed, by whole frames').fill('-0.5');
+  await form.getByLabel('Speed, by whole frames').press('Enter');
+  await choose(page, 'Outside its frames', 'there and back');
+  await expect
+    .poll(async () =>
+      (await readShot(request, id)).sources.map((s) => [s.reading.speed, s.reading.beyond, s.lastFrame]),
+    )
+    .toEqual([
+      [-0.5, 'thereAndBack', 1006],
+      [-0.5, 'thereAndBack', 1006],
+    ]);
+  // Backwards, each frame twice, then forwards again without the end twice: 3 3 2 2 1 1 2 2.
+  const first = async (frame: number) =>
+    digest((await readPlanes(request, { source: sources[0]!.id, frame, part: 0, channels: ['R'] }))[0]!);
+  const shown = await Promise.all([1001, 1002, 1003, 1004, 1005, 1006, 1007, 1008, 1009].map(first));
+  const [three, , two, , one] = shown;
+  expect(new Set([one, two, three]).size).toBe(3);
+  expect(shown).toEqual([three, three, two, two, one, one, two, two, three]);
 });
+
+const digest = (plane: ArrayBufferView) =>
+  createHash('sha256')
+    .update(new Uint8Array(plane.buffer, plane.byteOffset, plane.byteLength))
+    .digest('hex');

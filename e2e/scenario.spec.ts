@@ -48,7 +48,22 @@ test('Landing from end to end: rebuilt and balanced, rim and lanterns re-balance
   await takeOutAndPutBack(page, 'light_lanterns');
   await open(page, 'Light lanterns back');
   await addAdjustment(page, 'Tint');
+  // Picked from the picture, then the blue of it typed.
+  await page.getByRole('button', { name: 'Pick the tint in the picture' }).click();
+  const seen = (await page.getByTestId('picture').boundingBox())!;
+  await page.mouse.click(seen.x + seen.width * 0.2, seen.y + seen.height * 0.36);
+  const adjustments = async () =>
+    (await readShot(request, id)).ledger.document.entries[9]!.adjustments as readonly Record<string, unknown>[];
+  const tint = async () => ((await adjustments())[0]!.colour ?? [1, 1, 1]) as readonly number[];
+  await expect.poll(async () => Math.min(...(await tint()))).toBeLessThan(1);
+  expect(Math.max(...(await tint()))).toBe(1);
+  for (const channel of ['red', 'green']) await type(page, `Tint colour ${channel}`, '1');
   await type(page, 'Tint colour blue', '0.7');
+  await addAdjustment(page, 'Levels');
+  const black = page.getByRole('group', { name: 'Histogram' }).getByRole('slider', { name: 'Black in' });
+  await black.focus();
+  await page.keyboard.press('ArrowRight');
+  await expect.poll(async () => (await adjustments())[1]?.blackIn ?? 0).toBeGreaterThan(0);
   await open(page, 'Light lanterns back');
 
   await addEntry(page, 'beauty', 'beauty approved');
@@ -85,7 +100,7 @@ test('Landing from end to end: rebuilt and balanced, rim and lanterns re-balance
     ...['Grade', 'Haze', 'Blur by focus', 'Grain'],
   ]);
   expect(entries[7]!.adjustments).toMatchObject([{ kind: 'softClip' }, { kind: 'exposure', stops: -0.5 }]);
-  expect(entries[9]!.adjustments).toMatchObject([{ kind: 'tint', colour: [1, 1, 0.7] }]);
+  expect(entries[9]!.adjustments).toMatchObject([{ kind: 'tint', colour: [1, 1, 0.7] }, { kind: 'levels' }]);
   expect(entries[10]).toMatchObject({ operation: 'under' });
   expect(entries[11]).toMatchObject({ matte: 'depth', adjustments: [{ kind: 'saturation', amount: 0.4 }] });
   expect((mattes!.depth as { near: number }).near).toBeGreaterThan(1);
