@@ -11,21 +11,27 @@ const media = process.env.JUNE_MEDIA ?? join(process.cwd(), 'var/media');
 const cases = [
   { rows: 6, width: 960, height: 540 },
   { rows: 12, width: 1280, height: 720 },
+  // Twenty rows with adjustments, four mattes, and haze, focus and grain above them.
+  { rows: 20, width: 1280, height: 720, full: true },
 ];
 const passes = ['diffuse_direct', 'diffuse_indirect', 'emission', 'specular_direct', 'specular_indirect', 'volume'];
 const lights = ['light_sun', 'light_sky', 'light_lanterns', 'beauty', 'albedo', 'shadow'];
 const milliseconds = 5000;
 const frames = 24;
 
-const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu'] });
+const browser = await chromium.launch({
+  executablePath: '/usr/bin/chromium-headless-shell',
+  args: ['--no-sandbox', '--disable-gpu'],
+});
 try {
-  for (const wanted of cases) console.log(JSON.stringify(await measure(wanted)));
+  for (const wanted of cases.filter((c) => !process.argv[2] || (c.full ? 'full' : `${c.rows}`) === process.argv[2]))
+    console.log(JSON.stringify(await measure(wanted)));
 } finally {
   await browser.close();
 }
 
 /** Traces one frame of the demo where it is not there yet, and makes a shot of it. */
-async function makeShot(page, { rows, width, height }) {
+async function makeShot(page, { rows, width, height, full }) {
   const folder = `bench${height}`;
   if (!existsSync(join(media, folder, 'landing.1001.exr'))) {
     const size = ['--width', String(width), '--height', String(height)];
@@ -57,7 +63,8 @@ async function makeShot(page, { rows, width, height }) {
   }
   await ask('PATCH', `/sources/${source}`, { declaredSpace: 'Linear Rec.709' });
   await ask('PATCH', `/shots/${id}`, { viewing: { display: 'sRGB', view: 'ACES SDR' } });
-  const entries = [...passes, ...lights].slice(0, rows).map((pass, i) => ({
+  const all = [...passes, ...lights];
+  const entries = Array.from({ length: rows }, (_, i) => all[i % all.length]).map((pass, i) => ({
     id: `e${i}`,
     name: pass,
     kind: 'pass',
@@ -66,12 +73,62 @@ async function makeShot(page, { rows, width, height }) {
     enabled: true,
     operation: 'plus',
     mix: 1,
-    adjustments: [{ kind: 'exposure', enabled: true, stops: 0.1 * i }],
+    adjustments: [
+      { kind: 'exposure', enabled: true, stops: full ? -4 : 0.1 * i },
+      ...(full ? [{ kind: 'tint', enabled: true, colour: [1, 0.9, 0.8] }] : []),
+    ],
+    ...(full && i % 5 === 4 ? { matte: ['far', 'bright', 'near', 'both'][(i - 4) / 5] } : {}),
   }));
   const { ledger } = await ask('GET', `/shots/${id}`);
-  const document = { version: 2, entries };
+  const document = {
+    version: 2,
+    entries: [...entries, ...(full ? finishes(source) : [])],
+    ...(full ? { mattes: mattes(source) } : {}),
+  };
   await ask('PUT', `/shots/${id}/ledger`, { base: ledger.revision, document, summary: 'for the bench' });
   return { id, remove: () => page.request.delete(`${base}/api/shots/${id}`) };
+}
+
+function mattes(source) {
+  return {
+    far: { kind: 'depth', source, pass: 'depth', near: 10, far: 60 },
+    bright: { kind: 'brightness', low: 0.5, high: 1.5 },
+    near: { kind: 'position', source, pass: 'position', size: [2, 2, 2] },
+    both: { kind: 'combine', of: 'far', and: 'bright' },
+  };
+}
+
+function finishes(source) {
+  const each = [
+    { finish: 'haze', source, pass: 'depth', density: 0.02 },
+    { finish: 'defocus', source, pass: 'depth', focus: 6, size: 8, most: 12 },
+    { finish: 'grain' },
+  ];
+  return each.map((f, i) => ({ ...f, id: `f${i}`, name: `finish ${f.finish}`, kind: 'finish', enabled: true, mix: 1 }));
+}
+
+/** A full ledger: its first row's exposure is dragged, then the size of its blur by focus. */
+async function measureFull(page, wanted) {
+  const figuresOf = async (row, slider) => {
+    const button = page.getByTestId('ledger-row').filter({ hasText: row }).first().locator('.row button.plain');
+    await button.click();
+    const handle = page.getByRole('slider', { name: slider, exact: true });
+    await handle.scrollIntoViewIfNeeded();
+    await page.waitForTimeout(3000);
+    const box = await handle.boundingBox();
+    const dragged = await drag(page, box.x + box.width / 2, box.y + box.height / 2);
+    const level = await page.getByTestId('drawn-in').textContent();
+    // The picture as it is follows when the hand rests.
+    await page.waitForTimeout(3000);
+    const exact = await page.getByTestId('drawn-in').textContent();
+    await button.click();
+    return { pictures: dragged.length, ...figures(dragged), level, exact };
+  };
+  return {
+    ...wanted,
+    exposure: await figuresOf('diffuse_direct', 'Exposure'),
+    focus: await figuresOf('finish defocus', 'Blur by focus blur of infinity'),
+  };
 }
 
 async function measure(wanted) {
@@ -91,6 +148,7 @@ async function measure(wanted) {
       timeout: 60_000,
     });
     await page.waitForTimeout(3000);
+    if (wanted.full) return await measureFull(page, wanted);
     const copy = await page.evaluate(copyTime, wanted);
     await page.getByTestId('ledger-row').first().getByRole('button').first().click();
     const box = await page.getByRole('slider', { name: 'Exposure', exact: true }).boundingBox();

@@ -84,7 +84,7 @@ const answerAll = async (more: object = {}) => {
 };
 const show = async (asked: Partial<Asked> & { request: PictureRequest }) => {
   const done = jest.fn<(r: PictureResult | Error) => void>();
-  engine.show({ moving: false, coarser: undefined, done, ...asked });
+  engine.show({ moving: false, coarser: [], done, ...asked });
   await settled();
   return done;
 };
@@ -152,7 +152,7 @@ describe('the picture engine', () => {
     }, false);
     const done = await show({
       request: request(1, { plans: broken }),
-      coarser: request(1, { plans: broken, level: 1 }),
+      coarser: [{ request: request(1, { plans: broken, level: 1 }), after: 25 }],
       moving: true,
     });
     expect(done.mock.calls[0]![0]).toEqual(new Error('The matte "a" depends on itself.'));
@@ -188,7 +188,10 @@ describe('the picture engine', () => {
   });
 
   test('while the hand moves, a slow picture is drawn coarser and not kept; where it stays, the finer one follows', async () => {
-    const coarser = request(1, { level: 1, width: 4, height: 50 });
+    const coarser = [
+      { request: request(1, { level: 1, width: 4, height: 50 }), after: 25 },
+      { request: request(1, { level: 2, width: 2, height: 25 }), after: 100 },
+    ];
     await show({ request: request(1), coarser });
     await new Promise((slow) => setTimeout(slow, 40));
     await answerAll();

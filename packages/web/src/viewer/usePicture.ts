@@ -10,6 +10,7 @@ import {
 } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { useCallback, useEffect, useMemo, useRef, type RefObject } from 'react';
+import { quickMilliseconds, roughLevels, slowMilliseconds } from './engine/coarser.ts';
 import type { PictureRequest, PictureResult } from './engine/messages.ts';
 import { PictureEngine } from './engine/PictureEngine.ts';
 import { useRoom } from '../room/room.ts';
@@ -152,8 +153,12 @@ export function usePicture(canvas: RefObject<HTMLCanvasElement | null>, shown: S
     engine.current?.show({
       request: asked,
       moving,
-      coarser:
-        next > asked.level ? { ...asked, ...atLevel(full.width, full.height, next), window: undefined } : undefined,
+      coarser: [next, ...Array.from({ length: roughLevels }, (_, i) => next + 1 + i)]
+        .filter((of) => of > asked.level)
+        .map((of) => ({
+          request: { ...asked, ...atLevel(full.width, full.height, of), window: undefined },
+          after: of === next ? quickMilliseconds : slowMilliseconds,
+        })),
       counts: moving ? undefined : counted,
       done: (result) => report.current.drawn(result, asked.frame - later),
       counted: (summary) => report.current.counted(summary),

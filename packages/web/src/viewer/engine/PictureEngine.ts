@@ -12,6 +12,7 @@ import {
   type Window,
 } from '@june-haze/core';
 import type { Drawn } from './drawnPictures.ts';
+import { quickMilliseconds, worthDrawing, type Coarser } from './coarser.ts';
 import { takeInput } from './lastInput.ts';
 import type { PictureJob, PictureRequest, PictureResult, ProbeAnswer, SampleAnswer } from './messages.ts';
 import { PicturePaper } from './PicturePaper.ts';
@@ -35,10 +36,10 @@ function stateOf({ plans, frame: _, ...rest }: PictureRequest): string {
 /** A picture that is asked for. */
 export interface Asked {
   readonly request: PictureRequest;
-  /** The hand moves: the coarser picture will do where this one takes long; it follows when the hand rests. */
+  /** The hand moves: a coarser picture will do where this one takes long; it follows when the hand rests. */
   readonly moving: boolean;
-  /** The same picture at the level that is nearest to what is seen, where that is another. */
-  readonly coarser: PictureRequest | undefined;
+  /** From the finest to the coarsest. */
+  readonly coarser: readonly Coarser[];
   readonly done: (result: PictureResult | Error) => void;
   readonly counted?: (summary: LedgerSummary) => void;
   /** What shares and balance are counted of, where that is not what is shown. */
@@ -57,8 +58,6 @@ export type OnHeld = (frames: ReadonlySet<number>, prints: ReadonlyMap<number, F
 const restMilliseconds = 120;
 /** Shares and balance are asked for in so many pieces a worker, so that a new picture waits for a piece at most. */
 const pieces = 4;
-/** A picture that takes longer is drawn at the nearest level while the hand moves. */
-const quickMilliseconds = 25;
 /** How wide a picture is sampled at most. */
 const sampledWidth = 240;
 /** Planes that are not there after so long are not waited for when another picture is wanted. */
@@ -198,9 +197,9 @@ export class PictureEngine {
       const asked = this.queued;
       const { request, moving, coarser, done, since } = asked;
       this.queued = undefined;
-      const slow = (this.took.get(request.level) ?? 0) > quickMilliseconds;
-      const lesser = moving && slow && coarser && this.hasPlanes(coarser);
-      const result = await this.putOn(lesser ? coarser : request, !moving).catch((error: unknown) =>
+      const worth = moving ? worthDrawing(request, coarser, this.took) : [];
+      const lesser = worth.findLast((c) => this.hasPlanes(c));
+      const result = await this.putOn(lesser ?? request, !moving).catch((error: unknown) =>
         error instanceof Error ? error : new Error(String(error)),
       );
       this.left = result instanceof Superseded;
@@ -237,7 +236,10 @@ export class PictureEngine {
   private async atRest({ request, coarser, counted, counts = request.plans }: Asked): Promise<void> {
     const summary = counted && (await this.count({ ...countable(request), plans: counts }));
     if (summary) counted(summary);
-    if (coarser && !this.disturbed) await this.pool.planes.need(coarser, coarser.plans.at(coarser.frame));
+    // The nearest level at least, and those that a heavy ledger is drawn by while the hand moves.
+    const nearest = coarser.filter((c) => c.after === quickMilliseconds).map((c) => c.request);
+    for (const c of new Set([...nearest, ...worthDrawing(request, coarser, this.took)]))
+      if (!this.disturbed) await this.pool.planes.need(c, c.plans.at(c.frame));
     await this.drawAhead(request);
   }
 
