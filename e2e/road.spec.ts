@@ -41,7 +41,7 @@ test('the whole road: bring in, declare, build to balance, change, undo, reload,
     `largest ${stored.largest.toPrecision(3)} at ${stored.at[0]}, ${stored.at[1]}`,
   );
 
-  // One entry up by a stop: off balance, the picture follows without the server.
+  // One entry up by a stop: changed, the picture follows without the server.
   await page.getByRole('button', { name: /^Emission/ }).click();
   await addAdjustment(page, 'Exposure');
   // The balance may be the server's: the picture's own planes are waited for.
@@ -51,7 +51,7 @@ test('the whole road: bring in, declare, build to balance, change, undo, reload,
     .toBe(true);
   await page.getByLabel('Exposure, typed').fill('1');
   await page.getByLabel('Exposure, typed').press('Enter');
-  await expect(page.getByTestId('balance')).toContainText('off by');
+  await expect(page.getByTestId('balance')).toContainText('changed by');
   expect(planesAsked.slice(planes)).toEqual([]);
   await page.getByRole('button', { name: 'Show where' }).click();
   await expect(page.getByText('Distance from the beauty, times 100')).toBeVisible();
@@ -63,7 +63,7 @@ test('the whole road: bring in, declare, build to balance, change, undo, reload,
   await page.reload();
   await expect(page.getByRole('button', { name: 'Redo' })).toBeEnabled();
   await page.getByRole('button', { name: 'Redo' }).click();
-  await expect(page.getByTestId('balance')).toContainText('off by');
+  await expect(page.getByTestId('balance')).toContainText('balanced as it came; changed by');
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByTestId('balance')).toContainText('balanced');
 

@@ -23,7 +23,7 @@ async function addOutput(page: Page, name: string, kind: string, last?: string) 
   return page.getByRole('article', { name });
 }
 
-test('a JPEG is written, is a JPEG with a profile, and reads back within its limit on every frame', async ({
+test('a JPEG with a profile reads back within its limit on every frame; a TIFF for print holds 16 bits and says so', async ({
   page,
   request,
 }) => {
@@ -37,6 +37,20 @@ test('a JPEG is written, is a JPEG with a profile, and reads back within its lim
   expect(run!.frames.map((f) => f.readBack?.proved)).toEqual([true, true, true, true]);
   const meta = await sharp(join(process.env.JUNE_OUTPUT!, 'jpeg/jpeg_web_srgb.1001.jpg')).metadata();
   expect(meta).toMatchObject({ format: 'jpeg', width: 320, height: 180, hasProfile: true });
+
+  const print = await addOutput(page, 'print', 'TIFF, as seen', '1001');
+  await expect(print).toContainText('16 bits');
+  // Tried before it is written: nothing lies in the output folder after it.
+  await print.getByRole('button', { name: 'Try it' }).click();
+  const tried = print.getByRole('region', { name: 'Tried frame' });
+  await expect(tried.getByRole('status')).toContainText('Would read back as shown');
+  await expect(tried.getByRole('img', { name: 'Read by its tags' })).toBeVisible();
+  expect(existsSync(join(process.env.JUNE_OUTPUT!, 'jpeg/jpeg_print_srgb.1001.tif'))).toBe(false);
+  await writeFiles(print);
+  await expect(print.getByTestId('run-state')).toHaveText('written');
+  await expect(print.getByTestId('read-back')).toContainText('Reads back as shown');
+  const tiff = await sharp(join(process.env.JUNE_OUTPUT!, 'jpeg/jpeg_print_srgb.1001.tif')).metadata();
+  expect(tiff).toMatchObject({ format: 'tiff', width: 320, height: 180, depth: 'ushort', hasProfile: true });
 });
 
 test('a run is stopped: what was begun is whole, what was not is left out, nothing half-written remains', async ({

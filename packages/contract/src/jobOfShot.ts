@@ -15,6 +15,7 @@ import {
   type Matte,
 } from '@june-haze/core';
 import { jobSchema, whyNoJob, type Job } from './job.ts';
+import { holdsDeepSamples, holdsPictures } from './output.ts';
 import type { Shot } from './shot.ts';
 import type { Source } from './source.ts';
 
@@ -59,6 +60,7 @@ export function jobOfShot(shot: Shot, places: JobPlaces): ExportedJob {
       kind: o.kind,
       space: o.kind === 'exr' ? (o.space ?? shot.workingSpace) : null,
       ...(o.kind === 'exr' ? { sampleType: o.sampleType, compression: o.compression } : {}),
+      ...(holdsDeepSamples(o.kind) && o.bits === 16 ? { sampleType: 'uint16' as const } : {}),
       pattern: places.output(o),
     })),
   };
@@ -141,12 +143,12 @@ function viewLut({ colour, viewing }: Shot, places: JobPlaces): object | null {
 
 /** Whether pictures carry the viewing's look; undefined where it has none or no picture is written. */
 function picturesLook({ outputs, viewing }: Shot): boolean | undefined {
-  const pictures = outputs.filter((o) => o.kind === 'png' || o.kind === 'jpeg');
+  const pictures = outputs.filter(holdsPictures);
   return pictures.length && (viewing.look || viewing.lookFile) ? pictures.some((o) => o.bakeLook) : undefined;
 }
 
 function unsaidOutputs(shot: Shot): string[] {
-  const bare = shot.outputs.some((o) => (o.kind === 'png' || o.kind === 'jpeg') && !o.bakeLook);
+  const bare = shot.outputs.some((o) => holdsPictures(o) && !o.bakeLook);
   return picturesLook(shot) && bare ? ['Some pictures carry the viewing’s look and some do not.'] : [];
 }
 

@@ -9,7 +9,7 @@ export const outputSettingsSchema = z.object({
     .max(60)
     .regex(/^[\w -]+$/, 'Use letters, digits, spaces, - and _ in an output’s name.'),
   /** `aces`: the ACES container form, which settles samples and packing by itself. */
-  kind: z.enum(['exr', 'aces', 'png', 'jpeg']),
+  kind: z.enum(['exr', 'aces', 'png', 'jpeg', 'tiff']),
   /** EXR only: the type of its samples and how it is packed. */
   sampleType: z.enum(['half', 'float']),
   compression: z.enum(compressions),
@@ -17,10 +17,17 @@ export const outputSettingsSchema = z.object({
   lastFrame: z.number().int().min(0).max(9_999_999),
   /** EXR only: a log space that a source came in, to go back in it; null for the working space. */
   space: z.string().nullable().default(null),
+  /** PNG and TIFF only: bits of a sample. */
+  bits: z.union([z.literal(8), z.literal(16)]).default(8),
   /** Pictures only: whether the viewing's look goes into the files. Off unless asked for. */
   bakeLook: z.boolean().default(false),
 });
 export type OutputSettings = z.infer<typeof outputSettingsSchema>;
+
+/** Whether an output's files hold what is shown; the others hold light, or numbers that lead to it. */
+export const holdsPictures = ({ kind }: Pick<OutputSettings, 'kind'>): boolean => kind !== 'exr' && kind !== 'aces';
+/** Whether a kind of file can hold samples of more than 8 bits. */
+export const holdsDeepSamples = (kind: OutputSettings['kind']): boolean => kind === 'png' || kind === 'tiff';
 
 export const outputSchema = outputSettingsSchema.extend({
   id: z.string(),
@@ -49,6 +56,16 @@ export const readBackSchema = z.object({
   proved: z.boolean(),
 });
 export type ReadBack = z.infer<typeof readBackSchema>;
+
+/** One frame that was tried through the whole of an output, and thrown away. */
+export const triedFrameSchema = z.object({
+  frame: z.number().int(),
+  milliseconds: z.number(),
+  bytes: z.number(),
+  readBack: readBackSchema,
+});
+export type TriedFrame = z.infer<typeof triedFrameSchema>;
+export const tryFrameSchema = z.object({ frame: z.number().int().min(0).max(9_999_999) });
 
 export const runFrameSchema = z.object({
   frame: z.number().int(),

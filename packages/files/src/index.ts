@@ -5,6 +5,7 @@ export * from './zlibCodec.ts';
 export * from './writeWhole.ts';
 export * from './zipFolder.ts';
 export * from './pictures.ts';
+export * from './tiffFiles.ts';
 export * from './openConfig.ts';
 export * from './formats/kind.ts';
 export * from './formats/facts.ts';

@@ -149,20 +149,30 @@ export interface DecodedPicture {
   readonly width: number;
   readonly height: number;
   readonly rgba: Uint8Array;
+  /** Red, green and blue as they are stored, of a file of 16 bits. */
+  readonly deep: Uint16Array | undefined;
   /** What the file's own tags say its numbers mean; undefined when they say nothing that is understood. */
   readonly encoding: PictureEncoding | undefined;
   readonly taggedBy: string;
 }
 
-/** Decodes a PNG or JPEG to its own numbers, untouched by any colour management, and reads its colour tags. */
+/** Decodes a PNG, JPEG or TIFF to its own numbers, untouched by any colour management, and reads its colour tags. */
 export async function decodePicture(bytes: Buffer): Promise<DecodedPicture> {
   const sharp = await pictureLibrary();
-  const { data, info } = await sharp(bytes, { ignoreIcc: true })
-    .ensureAlpha()
-    .raw()
-    .toBuffer({ resolveWithObject: true });
+  const open = () => sharp(bytes, { ignoreIcc: true });
+  const { width, height, depth } = await open().metadata();
   const tags = readTags(bytes);
-  return { width: info.width, height: info.height, rgba: data, ...tags };
+  if (depth !== 'ushort') {
+    const rgba = await open().ensureAlpha().raw().toBuffer();
+    return { width, height, rgba, deep: undefined, ...tags };
+  }
+  const raw = await open().removeAlpha().toColourspace('rgb16').raw({ depth: 'ushort' }).toBuffer();
+  const deep = new Uint16Array(new Uint8Array(raw).buffer);
+  // To 8 bits by rounding: 65535 is 255 times 257.
+  const rgba = new Uint8Array(width * height * 4).map((_, i) =>
+    i % 4 === 3 ? 255 : Math.round(deep[Math.floor(i / 4) * 3 + (i % 4)]! / 257),
+  );
+  return { width, height, rgba, deep, ...tags };
 }
 
 function readTags(bytes: Buffer): { encoding: PictureEncoding | undefined; taggedBy: string } {
@@ -180,7 +190,8 @@ function readTags(bytes: Buffer): { encoding: PictureEncoding | undefined; tagge
     }
     return { encoding: undefined, taggedBy: 'nothing' };
   }
-  const at = bytes.indexOf('ICC_PROFILE\0', 0, 'latin1');
+  // A profile's own signature, which stands 36 bytes into it (ICC.1:2022, 7.2.1).
+  const at = bytes.indexOf('acsp', 0, 'latin1') - 36;
   if (at < 0) return { encoding: undefined, taggedBy: 'nothing' };
   const curve = bytes.indexOf('para', at, 'latin1');
   const kind = curve < 0 ? -1 : bytes.readUInt16BE(curve + 8);

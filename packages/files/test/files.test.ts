@@ -2,10 +2,19 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readdirSync, rmSync, writeFileSync, existsSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { afterAll, expect, test } from '@jest/globals';
+import { afterAll, describe, expect, test } from '@jest/globals';
 import { largestBlockDifference } from '@june-haze/core';
 import sharp from 'sharp';
-import { decodePicture, encodeJpeg, encodePng, openSource, writeWhole, zlibCodec } from '../src/index.ts';
+import {
+  decodePicture,
+  encodeJpeg,
+  encodePng,
+  encodePngSamples,
+  encodeTiff,
+  openSource,
+  writeWhole,
+  zlibCodec,
+} from '../src/index.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'june-files-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
@@ -87,4 +96,53 @@ test('a file that is not there or not a file is named', async () => {
 test('inflating never exceeds the expected size', () => {
   const bomb = zlibCodec.deflate(new Uint8Array(1 << 20));
   expect(() => zlibCodec.inflate(bomb, 1000)).toThrow();
+});
+
+describe('pictures of 16 bits', () => {
+  const size = { width: 33, height: 7 };
+  const deep = Uint16Array.from({ length: 33 * 7 * 3 }, (_, i) => (i * 9973) & 65535);
+  /** What the reference image library reads of a file: its description, and its samples. */
+  function byReference(name: string, bytes: Buffer) {
+    const path = join(folder, name);
+    writeFileSync(path, bytes);
+    const said = execFileSync('oiiotool', ['--info', '-v', path], { encoding: 'utf8' });
+    const script =
+      'import sys, OpenImageIO as oiio; i = oiio.ImageInput.open(sys.argv[1]); sys.stdout.buffer.write(i.read_image("uint16").tobytes())';
+    const raw = execFileSync('/usr/bin/python3', ['-c', script, path]);
+    return { said, samples: new Uint16Array(new Uint8Array(raw).buffer) };
+  }
+
+  test.each(['srgb', 'bt1886'] as const)(
+    'a TIFF for %s: every sample, and a profile that colour management reads',
+    async (encoding) => {
+      const tiff = await encodeTiff(deep, size, encoding);
+      const { said, samples } = byReference(`${encoding}.tif`, tiff);
+      expect(said).toMatch(/33 x +7, 3 channel, uint16 tiff/);
+      expect(said).toContain(`ICCProfile:profile_description: "${encoding === 'srgb' ? 'sRGB' : 'Rec.709 gamma 2.4'}"`);
+      expect(samples).toEqual(deep);
+      const back = await decodePicture(tiff);
+      expect([back.encoding, back.taggedBy]).toEqual([encoding, 'ICC profile']);
+      expect(back.deep).toEqual(deep);
+      // A general colour engine goes by the profile: gamma 2.4 code 128 of 255 shows as sRGB code 121 (from the two curves).
+      const grey = await encodeTiff(new Uint16Array(64 * 64 * 3).fill(128 * 257), { width: 64, height: 64 }, encoding);
+      const [shown] = await sharp(grey).toColourspace('srgb').raw().toBuffer();
+      expect(Math.abs(shown! - (encoding === 'srgb' ? 128 : 121))).toBeLessThanOrEqual(1);
+    },
+  );
+
+  test('of 8 bits a TIFF holds its codes', async () => {
+    const codes = Uint8Array.from({ length: 32 * 16 * 3 }, (_, i) => (i * 37) & 255);
+    const back = await decodePicture(await encodeTiff(codes, { width: 32, height: 16 }, 'srgb'));
+    expect(back.deep).toBeUndefined();
+    expect(back.rgba.filter((_, i) => i % 4 < 3)).toEqual(codes);
+  });
+
+  test('a PNG holds every sample', async () => {
+    const png = await encodePngSamples(deep, { ...size, channels: 3 }, 'srgb');
+    expect(byReference('deep.png', png).samples).toEqual(deep);
+    const back = await decodePicture(png);
+    expect(back.deep).toEqual(deep);
+    expect(back.rgba[0]).toBe(Math.round(deep[0]! / 257));
+    expect(back.rgba[5]).toBe(Math.round(deep[4]! / 257));
+  });
 });

@@ -64,6 +64,7 @@ export const masterSettings: OutputSettings = {
   kind: 'exr',
   sampleType: 'half',
   compression: 'zip',
+  bits: 8,
   firstFrame: 1001,
   lastFrame: 1004,
   bakeLook: false,

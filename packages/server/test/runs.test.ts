@@ -1,5 +1,5 @@
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
-import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { sql } from 'kysely';
@@ -118,6 +118,25 @@ describe('runs', () => {
       frame: { bytes: 7, message: null },
       proof: { state: 'unproved', figure: expect.stringMatching(/^writing \d of 4$/) },
     });
+  });
+
+  test('a frame that is tried is written aside, read back and gone; no run comes of it', async () => {
+    let task: WriteTask | undefined;
+    write = (of) => {
+      task = of;
+      mkdirSync(of.pictures!, { recursive: true });
+      writeFileSync(of.path, 'as a run would write it');
+      return Promise.resolve({ bytes: 23, milliseconds: 12, readBack, written: {} });
+    };
+    expect(await runs.tryFrame(output, 1002)).toEqual({ frame: 1002, bytes: 23, milliseconds: 12, readBack });
+    expect(task).toMatchObject({ settings: { kind: 'exr' }, pictures: join(folder, 'proofs/tried', output) });
+    expect(task!.path.startsWith(join(folder, 'proofs/tried', output))).toBe(true);
+    expect(existsSync(task!.path)).toBe(false);
+    expect((await readShot(connection.db, await requireShot(connection.db, shot))).runs).toEqual([]);
+    // What is wrong with it is a sentence, and leaves nothing.
+    write = () => Promise.reject(new Error('There is no room on the disk.'));
+    await expect(runs.tryFrame(output, 1001)).rejects.toThrow('no room on the disk');
+    await expect(runs.tryFrame(output, 1003)).rejects.toThrow('frame 1003 is missing');
   });
 
   test('frames that end in the same moment: the last of them ends the run', async () => {

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import {
@@ -7,7 +7,10 @@ import {
   compilePlan,
   exrFacts,
   halfToNumber,
+  Heap,
+  kernels,
   openExr,
+  prepareSteps,
   readChannels,
   rec709,
   ShotColour,
@@ -18,7 +21,7 @@ import {
   type Plane,
 } from '@june-haze/core';
 import type { OutputSettings } from '@june-haze/contract';
-import { openSource, writeWhole, zlibCodec } from '@june-haze/files';
+import { decodePicture, encodePngSamples, openSource, writeWhole, zlibCodec } from '@june-haze/files';
 import { prove } from '../src/compute/readBack.ts';
 import { writeFrame } from '../src/compute/writeFrame.ts';
 import type { WriteTask } from '../src/compute/writeTask.ts';
@@ -102,6 +105,40 @@ describe('EXR files', () => {
   });
 });
 
+describe('pictures of 16 bits', () => {
+  test.each(['png', 'tiff'] as const)(
+    'a %s holds what the viewing gives, rounded once, and is proved by its samples',
+    async (kind) => {
+      const job = task(`deep.${kind}`, [fill([0.18, 0.4, 3], 1, 'plus')], { kind, bits: 16 });
+      const { readBack } = await writeFrame(job);
+      expect(readBack).toMatchObject({ proved: true, tagged: { maxCode: expect.any(Number) } });
+      expect(readBack.tagged.maxCode).toBeLessThanOrEqual(1);
+      const { deep } = await decodePicture(readFileSync(job.path));
+      // The viewing of one pixel by core's own steps.
+      const heap = new Heap(kernels());
+      const [r, g, b] = [0.18, 0.4, 3].map((v) => heap.placeFloats([v, v, v, v])) as [number, number, number];
+      prepareSteps(colour.view('ACEScg', plainViewing), heap)(r, g, b, 1);
+      const codes = [r, g, b].map((p) => Math.round(65535 * Math.min(1, Math.max(0, heap.floats(p, 1)[0]!))));
+      expect([...deep!.subarray(0, 3)]).toEqual(codes);
+    },
+  );
+
+  test('one whose samples were changed is not proved', async () => {
+    const job = task('changed.png', [fill([0.18, 0.4, 3], 1, 'plus')], { kind: 'png', bits: 16 });
+    await writeFrame(job);
+    const { deep } = await decodePicture(readFileSync(job.path));
+    const changed = deep!.map((v, i) => (i === 5 ? v ^ 1 : v));
+    writeFileSync(job.path, await encodePngSamples(changed, { width, height, channels: 3 }, 'srgb'));
+    const total = [0, 1, 2, 3].map(() => new Float32Array(width * height));
+    const shown = new Uint8Array(width * height * 4).map((_, i) =>
+      i % 4 === 3 ? 255 : Math.round(deep![Math.floor(i / 4) * 3 + (i % 4)]! / 257),
+    );
+    const again = (of: Uint16Array) => prove(job, { width, height, shown, deep: of, total, hasAlpha: false });
+    expect((await again(deep!)).proved).toBe(false);
+    expect((await again(changed)).proved).toBe(true);
+  });
+});
+
 describe('the read-back proof', () => {
   /** Puts a file with these planes in place of the one that was written, and proves again. */
   async function proveAgain(job: WriteTask, planes: number[], attributes: Record<string, ExrAttribute>) {
@@ -125,7 +162,7 @@ describe('the read-back proof', () => {
     const flat = (v: number) => new Float32Array(width * height).fill(v);
     const total = [0.09, 0.09, 0.09, 0.5].map(flat);
     const { shown } = await shownOf(job);
-    return prove(job, { width, height, shown, total, hasAlpha: true });
+    return prove(job, { width, height, shown, deep: undefined, total, hasAlpha: true });
   }
   async function shownOf(job: WriteTask) {
     const { show } = await import('../src/compute/show.ts');

@@ -23,12 +23,12 @@ import {
   type Plane,
   type Primaries,
 } from '@june-haze/core';
-import type { OutputSettings, ReadBack } from '@june-haze/contract';
+import { holdsPictures, type OutputSettings, type ReadBack } from '@june-haze/contract';
 import { decodePicture, openSource, writeWhole, zlibCodec } from '@june-haze/files';
 import sharp from 'sharp';
 import { colourOf } from '../library/store.ts';
 import { show } from './show.ts';
-import { encodingOf, isLinear, type WriteTask, type WrittenFrame } from './writeTask.ts';
+import { encodingOf, type WriteTask, type WrittenFrame } from './writeTask.ts';
 import { spaceAttribute } from './exrTags.ts';
 import { toHalves } from './writeLinear.ts';
 
@@ -49,9 +49,9 @@ const lossyBlockLimit = 2;
 export async function prove(task: WriteTask, frame: WrittenFrame): Promise<ReadBack> {
   const { shown, width, height } = frame;
   const encoding = encodingOf(task);
-  const { tagged, ignoring, tags, exact, alpha } = isLinear(task.settings)
-    ? await readLinearBack(task, frame)
-    : await readShownBack(task);
+  const { tagged, ignoring, tags, exact, alpha } = holdsPictures(task.settings)
+    ? await readShownBack(task, frame)
+    : await readLinearBack(task, frame);
   const difference = comparePictures(shown, tagged, width, encoding);
   const strayed = comparePictures(shown, ignoring, width, encoding);
   if (task.pictures) {
@@ -166,7 +166,7 @@ function taggedWay(task: WriteTask, part: ExrPart): { steps: readonly ColourStep
   return { steps: [{ kind: 'matrix', matrix: primariesMatrix(primaries ?? rec709, twin.primaries) }], says };
 }
 
-async function readShownBack(task: WriteTask) {
+async function readShownBack(task: WriteTask, { deep }: WrittenFrame) {
   const picture = await decodePicture(await readFile(task.path));
   const encoding = encodingOf(task);
   const asEncoding = (from: CodeEncoding) => (from === encoding ? picture.rgba : recode(picture.rgba, from, encoding));
@@ -175,10 +175,14 @@ async function readShownBack(task: WriteTask) {
     tagged: asEncoding(picture.encoding ?? 'srgb'),
     ignoring: asEncoding('srgb'),
     tags: `${picture.taggedBy} says ${picture.encoding ? name[picture.encoding] : 'nothing'}`,
-    exact: picture.encoding === encoding,
+    exact: picture.encoding === encoding && (!deep || holds(picture.deep, deep)),
     alpha: null,
   };
 }
+
+/** Whether a file's samples of 16 bits are those that were written. */
+const holds = (found: Uint16Array | undefined, written: Uint16Array): boolean =>
+  found?.length === written.length && written.every((v, i) => v === found[i]);
 
 /** Codes of one display's encoding as the codes of another that show the same light. */
 function recode(rgba: Uint8Array, from: CodeEncoding, to: CodeEncoding): Uint8Array {

@@ -1,12 +1,21 @@
 import { prepareSteps, type Heap, type Quad } from '@june-haze/core';
-import type { ReadBack } from '@june-haze/contract';
-import { contentPrint, encodeJpeg, encodePng, stateOf, writeWhole } from '@june-haze/files';
+import { holdsDeepSamples, holdsPictures, type ReadBack } from '@june-haze/contract';
+import {
+  contentPrint,
+  encodeJpeg,
+  encodePng,
+  encodePngSamples,
+  encodeTiff,
+  stateOf,
+  writeWhole,
+} from '@june-haze/files';
 import type { WrittenFile } from '../database/tables.ts';
 import { colourOf } from '../library/store.ts';
 import { evaluateFrame, threadHeap } from './evaluateFrame.ts';
+import { packSamples } from './packSamples.ts';
 import { prove } from './readBack.ts';
 import { intoFileSpace, writeLinear } from './writeLinear.ts';
-import { encodingOf, isLinear, type WriteTask, type WrittenFrame } from './writeTask.ts';
+import { encodingOf, type WriteTask, type WrittenFrame } from './writeTask.ts';
 
 /** Quality of written JPEGs, chroma not sub-sampled (common practice for delivery, no source). */
 const jpegQuality = 95;
@@ -22,10 +31,11 @@ interface FrameResult {
 export async function writeFrame(task: WriteTask): Promise<FrameResult> {
   const started = performance.now();
   const frame = await evaluateShown(task);
-  if (isLinear(task.settings)) {
+  if (holdsPictures(task.settings)) await writeShown(task, frame);
+  else {
     intoFileSpace(task, frame);
     await writeLinear(task, frame);
-  } else await writeShown(task, frame);
+  }
   const readBack = await prove(task, frame);
   const state = (await stateOf(task.path))!;
   const written = { ...state, print: (await contentPrint(task.path, state.bytes)) ?? null };
@@ -39,11 +49,14 @@ async function evaluateShown(task: WriteTask): Promise<WrittenFrame> {
   const mark = heap.mark();
   const view = prepareSteps(colourOf(task.colour).view(task.workingSpace, task.viewing), heap);
   const shown = new Uint8Array(width * height * 4);
+  const { kind, bits } = task.settings;
+  const deep = holdsDeepSamples(kind) && bits === 16 ? new Uint16Array(width * height * 3) : undefined;
   const total = [0, 1, 2, 3].map(() => new Float32Array(width * height));
   const onBand = (row: number, rows: number, quad: Quad, h: Heap) => {
     const n = rows * width;
     quad.forEach((p, c) => total[c]!.set(h.floats(p, n), row * width));
     view(quad[0], quad[1], quad[2], n);
+    if (deep) packSamples(h, quad, n, { samples: deep, channels: 3, from: row * width });
     const inner = h.mark();
     const codes = h.allocate(n * 4);
     h.kernels.packCodes(quad[0], quad[1], quad[2], codes, n);
@@ -55,14 +68,22 @@ async function evaluateShown(task: WriteTask): Promise<WrittenFrame> {
   } finally {
     heap.release(mark);
   }
-  return { width, height, shown, total, hasAlpha: task.plan.hasAlpha };
+  return { width, height, shown, deep, total, hasAlpha: task.plan.hasAlpha };
 }
 
-async function writeShown(task: WriteTask, { shown, width, height }: WrittenFrame): Promise<void> {
+async function writeShown(task: WriteTask, { shown, deep, width, height }: WrittenFrame): Promise<void> {
   const encoding = encodingOf(task);
-  const bytes =
-    task.settings.kind === 'png'
-      ? await encodePng(shown, width, height, encoding)
-      : await encodeJpeg(shown, width, height, encoding, jpegQuality);
+  const size = { width, height };
+  const encoded = {
+    jpeg: () => encodeJpeg(shown, width, height, encoding, jpegQuality),
+    png: () =>
+      deep ? encodePngSamples(deep, { ...size, channels: 3 }, encoding) : encodePng(shown, width, height, encoding),
+    tiff: () => encodeTiff(deep ?? withoutAlpha(shown), size, encoding),
+  };
+  const bytes = await encoded[task.settings.kind as keyof typeof encoded]();
   await writeWhole(task.path, (sink) => sink.write(0, bytes));
 }
+
+/** Three samples a pixel of four. */
+const withoutAlpha = (rgba: Uint8Array): Uint8Array =>
+  new Uint8Array((rgba.length / 4) * 3).map((_, i) => rgba[Math.floor(i / 3) * 4 + (i % 3)]!);

@@ -24,13 +24,12 @@ export interface WrittenFrame {
   readonly height: number;
   /** What the viewer shows: RGBA8. */
   readonly shown: Uint8Array;
+  /** The same as samples of 16 bits, red, green and blue, where the output asks for them. */
+  readonly deep: Uint16Array | undefined;
   /** Red, green, blue, alpha: premultiplied, in the working space, then in the file's. */
   readonly total: Float32Array[];
   readonly hasAlpha: boolean;
 }
-
-/** Whether an output's files hold light, or numbers that lead to it; the others hold what is shown. */
-export const isLinear = ({ kind }: OutputSettings) => kind === 'exr' || kind === 'aces';
 
 /** How the display's codes are tagged; those that say nothing are compared as sRGB codes. */
 export function encodingOf(task: WriteTask): 'srgb' | 'bt1886' {

@@ -199,6 +199,7 @@ function outputSettings(output: JobOutput, { frames, working, viewing }: Job): O
     firstFrame: frames[0],
     lastFrame: frames[1],
     space: space === working ? null : space,
+    bits: kind !== 'exr' && sampleType === 'uint16' ? 16 : 8,
     bakeLook: Boolean(viewing?.look || viewing?.lookFile),
   });
   return parsed.success ? parsed.data : undefined;

@@ -16,6 +16,7 @@ import { encodePngSamples, evaluateStrips, RowStream, writeWhole, zlibCodec } fr
 import type { JobOutput } from '@june-haze/contract';
 import { threadHeap } from '../compute/evaluateFrame.ts';
 import { exrTags } from '../compute/exrTags.ts';
+import { packSamples } from '../compute/packSamples.ts';
 import { openJobPart } from './jobFiles.ts';
 import { pngEncoding, type JobWriting } from './jobOutput.ts';
 import { jobPlan, type OpenedJob } from './openJob.ts';
@@ -170,16 +171,8 @@ async function writePngFrame(
   const channels = plan.hasAlpha ? 4 : 3;
   const deep = output.sampleType === 'uint16';
   const samples = new (deep ? Uint16Array : Uint8Array)(width * height * channels);
-  const most = deep ? 65535 : 255;
   await evaluateInto({ opened, plan, frame, steps: outputSteps(opened, output) }, true, (row, rows, quad, heap) => {
-    const n = rows * width;
-    for (let c = 0; c < channels; c++) {
-      const plane = heap.floats(quad[c]!, n);
-      for (let i = 0, to = row * width * channels + c; i < n; i++, to += channels) {
-        const v = plane[i]! * most + 0.5;
-        samples[to] = v > 0 ? Math.min(most, v) : 0;
-      }
-    }
+    packSamples(heap, quad, rows * width, { samples, channels, from: row * width });
   });
   const bytes = await encodePngSamples(samples, { width, height, channels }, pngEncoding(opened, output)!);
   await writeWhole(file, (sink) => sink.write(0, bytes));

@@ -1,8 +1,10 @@
-import { Router } from 'express';
+import { Router, type Response } from 'express';
+import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import { outputSettingsSchema, startRunSchema } from '@june-haze/contract';
+import { outputSettingsSchema, startRunSchema, tryFrameSchema } from '@june-haze/contract';
 import type { Context } from '../context.ts';
 import { isId, RequestError } from '../errors.ts';
+import { triedFolder } from '../runs/runs.ts';
 import { nameClash, outputPattern, preCheck } from '../shots/outputs.ts';
 import { requireShot } from '../shots/shotRows.ts';
 import { readShot } from '../shots/shots.ts';
@@ -46,6 +48,7 @@ export function outputRoutes(context: Context): Router {
   router.delete('/outputs/:id', async (request, response) => {
     const output = await requireOutput(request.params.id);
     await db.deleteFrom('outputs').where('id', '=', output.id).execute();
+    await rm(triedFolder(places, output.id), { recursive: true, force: true });
     response.json(await answer(output.shot_id));
   });
 
@@ -77,22 +80,37 @@ export function outputRoutes(context: Context): Router {
     response.status(201).json(await answer(output.shot_id));
   });
 
+  router.post('/outputs/:id/try', async (request, response) => {
+    const { frame } = tryFrameSchema.parse(request.body);
+    const { items, output } = await check(request.params.id);
+    const stop = items.find((i) => i.weight === 'stop');
+    if (stop) throw new RequestError(400, stop.text);
+    response.json(await runs.tryFrame(output.id, frame));
+  });
+
   router.post('/runs/:id/cancel', async (request, response) => {
     if (!isId(request.params.id)) throw new RequestError(404, 'There is no such run.');
     await runs.cancel(request.params.id);
     response.status(204).end();
   });
 
-  router.get('/runs/:id/pictures/:name', (request, response) => {
-    const { id, name } = request.params;
+  /** One of the three pictures of a proof. */
+  const sendPicture = (
+    response: Response,
+    { id, name }: Record<'id' | 'name', string>,
+    folder: (id: string) => string,
+  ) => {
     if (!isId(id) || !['shown', 'tagged', 'ignoring'].includes(name))
       throw new RequestError(404, 'There is no such picture.');
-    response.sendFile(`${name}.png`, {
-      root: join(places.proofFolder, id),
-      headers: { 'cache-control': 'private, max-age=3600' },
-      dotfiles: 'allow',
-    });
-  });
+    const headers = { 'cache-control': 'private, max-age=3600' };
+    response.sendFile(`${name}.png`, { root: folder(id), headers, dotfiles: 'allow' });
+  };
+  router.get('/runs/:id/pictures/:name', (request, response) =>
+    sendPicture(response, request.params, (id) => join(places.proofFolder, id)),
+  );
+  router.get('/outputs/:id/tried/:name', (request, response) =>
+    sendPicture(response, request.params, (id) => triedFolder(places, id)),
+  );
 
   return router;
 }

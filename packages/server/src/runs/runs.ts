@@ -1,7 +1,8 @@
-import { join } from 'node:path';
+import { rm } from 'node:fs/promises';
+import { basename, join } from 'node:path';
 import type { Logger } from 'graphile-worker';
 import { builtinColour, type ColourKey } from '@june-haze/core';
-import { viewingSchema, type OutputSettings, type ServerEvent } from '@june-haze/contract';
+import { viewingSchema, type OutputSettings, type ServerEvent, type TriedFrame } from '@june-haze/contract';
 import type { ComputePool } from '../compute/pool.ts';
 import type { Connection, Db } from '../database/connect.ts';
 import { isOutage, untilKept } from '../database/outage.ts';
@@ -14,7 +15,7 @@ import { declaredOf } from '../shots/declared.ts';
 import { ledgerState } from '../shots/ledger.ts';
 import { filesInTheWay, nameClash, outputPath, outputPattern, writtenViewing } from '../shots/outputs.ts';
 import { frameFiles, planOf } from '../shots/plan.ts';
-import { requireShot } from '../shots/shotRows.ts';
+import { requireShot, type ShotRow } from '../shots/shotRows.ts';
 import { readShot, runProof } from '../shots/shots.ts';
 import { endRun, enqueueRun, reconcileRuns, withdrawJobs } from './enqueue.ts';
 import { calmPulse, Queue, type Pulse } from './queue.ts';
@@ -100,9 +101,39 @@ export class Runs {
 
   /** Freezes the recipe and queues every frame. Returns the run's id. */
   async begin(outputId: string, options: { settings?: OutputSettings; overwrite: boolean }): Promise<string> {
-    const output = await this.db.selectFrom('outputs').selectAll().where('id', '=', outputId).executeTakeFirst();
+    const { output, shot } = await this.outputOf(outputId);
+    const settings = options.settings ?? output.settings;
+    const recipe = await this.recipe(shot, settings);
+    const clash = await nameClash(this.db, shot, { id: outputId, settings });
+    if (clash !== undefined) throw new RequestError(409, clash);
+    if (!options.overwrite) refuseToReplace(this.places.outputFolder, recipe.pattern, settings);
+    const id = await enqueueRun(this.db, outputId, recipe);
+    this.tell({ kind: 'shot', shotId: shot.id });
+    return id;
+  }
+
+  /** Writes one frame aside as a run would, reads it back and throws it away; its pictures stay until the next one is tried. */
+  async tryFrame(outputId: string, frame: number): Promise<TriedFrame> {
+    const { output, shot } = await this.outputOf(outputId);
+    const recipe = await this.recipe(shot, { ...output.settings, firstFrame: frame, lastFrame: frame });
+    const folder = triedFolder(this.places, outputId);
+    const path = outputPath(folder, basename(recipe.pattern), frame);
+    try {
+      const { milliseconds, bytes, readBack } = await this.write(shot.id, recipe, frame, { path, pictures: folder });
+      return { frame, milliseconds, bytes, readBack };
+    } finally {
+      await rm(path, { force: true });
+    }
+  }
+
+  private async outputOf(id: string) {
+    const output = await this.db.selectFrom('outputs').selectAll().where('id', '=', id).executeTakeFirst();
     if (!output) throw new RequestError(404, 'This output is no longer in the shot.');
-    const shot = await requireShot(this.db, output.shot_id);
+    return { output, shot: await requireShot(this.db, output.shot_id) };
+  }
+
+  /** All that the files of an output depend on, as it is now. */
+  private async recipe(shot: ShotRow, settings: OutputSettings): Promise<RunRecipe> {
     const { document } = await ledgerState(this.db, shot.id);
     const colour = await colourKey(this.db, shot);
     const { width, height } = await readShot(this.db, shot);
@@ -111,13 +142,8 @@ export class Runs {
     });
     if (!rows.length || !document.entries.length)
       throw new RequestError(400, 'The ledger is empty: there is nothing to write.');
-    const settings = options.settings ?? output.settings;
     if (settings.lastFrame < settings.firstFrame) throw new RequestError(400, 'The range runs backwards.');
-    const clash = await nameClash(this.db, shot, { id: outputId, settings });
-    if (clash !== undefined) throw new RequestError(409, clash);
-    const pattern = outputPattern(shot, settings);
-    if (!options.overwrite) refuseToReplace(this.places.outputFolder, pattern, settings);
-    const recipe: RunRecipe = {
+    return {
       document,
       workingSpace: shot.working_space,
       viewing: writtenViewing(viewingSchema.parse(shot.viewing), settings),
@@ -125,13 +151,10 @@ export class Runs {
       declared: await declaredOf(this.db, document, rows, [settings.firstFrame, settings.lastFrame]),
       rate: shot.rate,
       settings,
-      pattern,
+      pattern: outputPattern(shot, settings),
       width,
       height,
     };
-    const id = await enqueueRun(this.db, outputId, recipe);
-    this.tell({ kind: 'shot', shotId: shot.id });
-    return id;
   }
 
   /** Stops a run: frames not begun are left out, the frame in hand is finished whole. */
@@ -174,7 +197,13 @@ export class Runs {
   private async takeFrame({ runId, frame }: FrameJob): Promise<void> {
     const found = await this.kept(() => this.begun(runId, frame));
     if (!found) return;
-    const result = await this.write(found.shot_id, runId, found.recipe, frame).catch((error: Error) => error);
+    const { recipe } = found;
+    const place = {
+      path: outputPath(this.places.outputFolder, recipe.pattern, frame),
+      // The pictures of the first frame stand for the run.
+      pictures: frame === recipe.settings.firstFrame ? join(this.places.proofFolder, runId) : undefined,
+    };
+    const result = await this.write(found.shot_id, recipe, frame, place).catch((error: Error) => error);
     const failed = result instanceof Error;
     const done = {
       state: failed ? ('failed' as const) : ('done' as const),
@@ -237,7 +266,12 @@ export class Runs {
     });
   }
 
-  private async write(shotId: string, runId: string, recipe: RunRecipe, frame: number) {
+  private async write(
+    shotId: string,
+    recipe: RunRecipe,
+    frame: number,
+    place: { readonly path: string; readonly pictures: string | undefined },
+  ) {
     const key = recipe.colour ?? builtinColour;
     const document = { ...recipe.document, balanceAgainst: undefined };
     const { plan: whole, rows } = await this.kept(() =>
@@ -258,9 +292,7 @@ export class Runs {
       settings: recipe.settings,
       width: recipe.width,
       height: recipe.height,
-      path: outputPath(this.places.outputFolder, recipe.pattern, frame),
-      // The pictures of the first frame stand for the run.
-      pictures: frame === recipe.settings.firstFrame ? join(this.places.proofFolder, runId) : undefined,
+      ...place,
     });
   }
 
@@ -268,6 +300,10 @@ export class Runs {
     return { key, folder: this.places.libraryFolder };
   }
 }
+
+/** Where the pictures of the frame lie that was tried last. */
+export const triedFolder = ({ proofFolder }: Pick<RunPlaces, 'proofFolder'>, outputId: string): string =>
+  join(proofFolder, 'tried', outputId);
 
 /** Replacing files is explicit. */
 function refuseToReplace(folder: string, pattern: string, settings: OutputSettings): void {

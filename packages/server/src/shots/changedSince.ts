@@ -1,5 +1,5 @@
 import { isDeepStrictEqual } from 'node:util';
-import { outputSettingsSchema, viewingSchema, type OutputSettings } from '@june-haze/contract';
+import { holdsPictures, outputSettingsSchema, viewingSchema, type OutputSettings } from '@june-haze/contract';
 import { builtinColour, keyInForce, type ColourKey, type LedgerDocument } from '@june-haze/core';
 import type { DeclaredSource, RunRecipe } from '../database/tables.ts';
 import { writtenViewing } from './outputs.ts';
@@ -21,7 +21,7 @@ export interface StateNow {
 export function changedSince(recipe: RunRecipe, now: StateNow): string[] {
   const settings = outputSettingsSchema.parse(now.settings);
   const { firstFrame, lastFrame } = settings;
-  const pictures = settings.kind === 'png' || settings.kind === 'jpeg';
+  const pictures = holdsPictures(settings);
   const written = writtenViewing(viewingSchema.parse(now.row.viewing), settings);
   const colours = (
     key: ColourKey,

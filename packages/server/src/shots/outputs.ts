@@ -10,6 +10,7 @@ import {
   walkEntries,
 } from '@june-haze/core';
 import {
+  holdsDeepSamples,
   outputSettingsSchema,
   type OutputSettings,
   type PreCheckItem,
@@ -46,9 +47,10 @@ export function outputPattern(shot: NamedShot, settings: OutputSettings): string
     aces: 'ACES2065-1',
     png: shot.viewing.display,
     jpeg: shot.viewing.display,
+    tiff: shot.viewing.display,
   };
   const space = spaces[settings.kind];
-  const extension = { exr: 'exr', aces: 'exr', png: 'png', jpeg: 'jpg' }[settings.kind];
+  const extension = { exr: 'exr', aces: 'exr', png: 'png', jpeg: 'jpg', tiff: 'tif' }[settings.kind];
   const folder = outputFolderOf(shot);
   return `${folder}/${folder}_${plain(settings.name) || 'output'}_${plain(space) || 'space'}.####.${extension}`;
 }
@@ -216,6 +218,7 @@ export function preCheck(
     if (look && settings.bakeLook) add('warning', `The look ${look} is baked into these files.`);
     else if (look) add('note', `The look ${look} is shown only, not written; the output can ask for it.`);
     add('note', 'Alpha is dropped.');
+    if (holdsDeepSamples(settings.kind)) add('note', `${settings.bits} bits a sample.`);
     if (!arePlainLevels({ black, white }))
       add('warning', `The viewing levels, ${black} to ${white}, are baked into these files.`);
     if (gamma !== 1) add('warning', `The viewing gamma of ${gamma} is baked into these files.`);

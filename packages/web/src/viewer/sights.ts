@@ -20,7 +20,7 @@ import {
   type ViewingPart,
   type CompileOptions,
 } from '@june-haze/core';
-import { sourceOfRun, type Output, type Run, type Shot, type Source } from '@june-haze/contract';
+import { holdsPictures, sourceOfRun, type Output, type Run, type Shot, type Source } from '@june-haze/contract';
 import { Plans } from './engine/plans.ts';
 
 /** What can be looked at: of the ledger, a pass, a picture shown untouched, the files of an output. */
@@ -217,7 +217,7 @@ function outputSight(
     alpha: 'none',
     size: { width: shot.width, height: shot.height },
   };
-  const picture = output.kind === 'png' || output.kind === 'jpeg';
+  const picture = holdsPictures(output);
   const laid = fitted(source, place, notes);
   if (run.changedSince.length) notes.push('what they were made of has changed since');
   const subject: Subject = { kind: 'pass', sourceId: id, pass: 'picture' };

@@ -15,6 +15,8 @@ interface Props {
   /** Why it could not be computed there. */
   failure: string | undefined;
   against: string | undefined;
+  /** The ledger does more with the passes than put them together: whether they balance as they came, the server says. */
+  changed: boolean;
   where: boolean;
   onWhere: (where: boolean) => void;
   onMend: (fault: BalanceFault) => void;
@@ -22,7 +24,7 @@ interface Props {
 
 /** The double-ruled bottom row: the total against the beauty, what is left over, and where. */
 export const BalanceRow = memo(function BalanceRow(props: Props) {
-  const { shot, frame, live, stored, failure, against, where, onWhere, onMend } = props;
+  const { shot, frame, live, stored, failure, against, changed, where, onWhere, onMend } = props;
   const [why, setWhy] = useState(false);
   if (!against) {
     return (
@@ -37,7 +39,8 @@ export const BalanceRow = memo(function BalanceRow(props: Props) {
   const asCame = figures && !figures.balanced ? stored?.asCame : undefined;
   const packed = figures && !figures.balanced ? stored?.packing : undefined;
   const well = figures?.balanced === true || asCame?.balanced === true || packed?.within === true;
-  const state = !figures ? 'unproved' : well ? 'proved' : 'differs';
+  const open = changed && stored === undefined;
+  const state = !figures || (open && !well) ? 'unproved' : well ? 'proved' : 'differs';
   const asks = stored !== undefined && !stored.balanced && !stored.asCame?.balanced && !stored.packing?.within;
   return (
     <>
@@ -58,15 +61,7 @@ export const BalanceRow = memo(function BalanceRow(props: Props) {
           <div className="beside">
             <ProofMark state={state} />
             <span className="clip">
-              {!figures
-                ? 'not compared yet'
-                : figures.balanced
-                  ? 'balanced'
-                  : packed?.within
-                    ? `balanced within what ${packed.codec} loses${asCame ? `; changed by ${shareWords(figures.share)}` : ''}`
-                    : asCame?.balanced
-                      ? `balanced as it came; changed by ${shareWords(figures.share)}`
-                      : `off by ${shareWords(figures.share)}`}
+              {figures ? balanceWords(figures, { asCame, packed, open }) : 'not compared yet'}
             </span>
           </div>
           {failure !== undefined && (
@@ -97,3 +92,19 @@ export const BalanceRow = memo(function BalanceRow(props: Props) {
     </>
   );
 });
+
+/** How the total stands beside the beauty; `open`: whether the passes balance as they came is not known yet. */
+function balanceWords(
+  { balanced, share }: Pick<Balance, 'balanced' | 'share'>,
+  {
+    asCame,
+    packed,
+    open,
+  }: { asCame: BalanceProof['asCame'] | undefined; packed: BalanceProof['packing'] | undefined; open: boolean },
+): string {
+  if (balanced) return 'balanced';
+  const changed = `changed by ${shareWords(share)}`;
+  if (packed?.within) return `balanced within what ${packed.codec} loses${asCame ? `; ${changed}` : ''}`;
+  if (asCame?.balanced) return `balanced as it came; ${changed}`;
+  return open ? `${changed}; as it came is being compared` : `off by ${shareWords(share)}`;
+}

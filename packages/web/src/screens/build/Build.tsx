@@ -1,5 +1,6 @@
 import { Button, Tooltip } from 'antd';
 import {
+  changesPasses,
   changesOverFrames,
   compilePlan,
   documentOf,
@@ -292,6 +293,7 @@ export function Build() {
                 stored={stored}
                 failure={failure}
                 against={saved.balanceAgainst?.pass}
+                changed={changesPasses(document)}
                 where={where}
                 onWhere={setWhere}
                 onMend={mendBalance}

@@ -1,5 +1,5 @@
 import { App, Button, Progress } from 'antd';
-import type { Output, Run, Shot } from '@june-haze/contract';
+import { holdsDeepSamples, type Output, type Run, type Shot } from '@june-haze/contract';
 import { useState } from 'react';
 import { send } from '../../api/request.ts';
 import { usePreCheck, useShotChange } from '../../api/shots.ts';
@@ -9,8 +9,9 @@ import { ProofMark } from '../../proof/ProofMark.tsx';
 import { writtenRun } from '../../viewer/sights.ts';
 import { OutputForm } from './OutputForm.tsx';
 import { ReadBackProof } from './ReadBackProof.tsx';
+import { TryFrame } from './TryFrame.tsx';
 
-const kinds = { exr: 'EXR', aces: 'ACES container', png: 'PNG', jpeg: 'JPEG' } as const;
+const kinds = { exr: 'EXR', aces: 'ACES container', png: 'PNG', jpeg: 'JPEG', tiff: 'TIFF' } as const;
 
 /** One output: what it writes, what to know before, its run and the proof. */
 export function OutputCard({ shot, output, onLook }: { shot: Shot; output: Output; onLook: () => void }) {
@@ -39,7 +40,7 @@ export function OutputCard({ shot, output, onLook }: { shot: Shot; output: Outpu
       ? `${output.sampleType}, ${output.compression.toUpperCase()}, ${output.space ?? shot.workingSpace}`
       : output.kind === 'aces'
         ? 'half, ACES2065-1'
-        : `${shot.viewing.display} · ${shot.viewing.view}`;
+        : `${shot.viewing.display} · ${shot.viewing.view}${holdsDeepSamples(output.kind) ? `, ${output.bits} bits` : ''}`;
   return (
     <article className="output" aria-label={output.name}>
       <header>
@@ -119,6 +120,7 @@ export function OutputCard({ shot, output, onLook }: { shot: Shot; output: Outpu
           {run ? <RunProgress run={run} /> : <span className="quiet">Not written yet.</span>}
         </section>
       </div>
+      {!running && <TryFrame key={JSON.stringify(output)} shot={shot} output={output} blocked={stopped === true} />}
       {run && run.frames.some((f) => f.readBack) && <ReadBackProof run={run} output={output} shot={shot} />}
       <OutputForm
         title={`Change ${output.name}`}

@@ -1,5 +1,5 @@
-import { Checkbox, Form, Input, InputNumber, Modal, Segmented, Select } from 'antd';
-import { outputSettingsSchema, type OutputSettings, type Shot } from '@june-haze/contract';
+import { Checkbox, Form, Input, InputNumber, Modal, Radio, Segmented, Select } from 'antd';
+import { holdsDeepSamples, outputSettingsSchema, type OutputSettings, type Shot } from '@june-haze/contract';
 import { isLog } from '../../colour/isLog.ts';
 import { lookOf } from '../../colour/lookOf.ts';
 
@@ -23,6 +23,19 @@ const packings: { value: OutputSettings['compression']; label: string }[] = [
   { value: 'b44a', label: 'B44A: lossy, flat parts small' },
   { value: 'dwaa', label: 'DWAA: lossy, small' },
   { value: 'dwab', label: 'DWAB: lossy, small, 256 lines' },
+];
+
+/** What can be written, and for whom. */
+const kinds: { value: OutputSettings['kind']; label: string; forWhom: string }[] = [
+  {
+    value: 'exr',
+    label: 'EXR, linear',
+    forWhom: 'for the next compositor; in a log space, back to where it came from',
+  },
+  { value: 'aces', label: 'ACES container', forWhom: 'for the colourist' },
+  { value: 'png', label: 'PNG, as seen', forWhom: 'for the web and for notes' },
+  { value: 'jpeg', label: 'JPEG, as seen', forWhom: 'for mail and telephones' },
+  { value: 'tiff', label: 'TIFF, as seen', forWhom: 'for print and the archive' },
 ];
 
 /** The working space, and the log spaces that sources came in: files can go back in those. */
@@ -58,14 +71,17 @@ export function OutputForm({ title, open, settings, shot, onClose, onSave }: Pro
           <Input autoFocus />
         </Form.Item>
         <Form.Item name="kind" label="Files">
-          <Segmented
-            options={[
-              { value: 'exr', label: 'EXR, linear' },
-              { value: 'aces', label: 'ACES container' },
-              { value: 'png', label: 'PNG, as seen' },
-              { value: 'jpeg', label: 'JPEG, as seen' },
-            ]}
-          />
+          <Radio.Group
+            className="kinds"
+            // A start for whom it is for: each with what suits it.
+            onChange={(e) => form.setFieldValue('bits', e.target.value === 'tiff' ? 16 : 8)}
+          >
+            {kinds.map(({ value, label, forWhom }) => (
+              <Radio key={value} value={value}>
+                <span>{label}</span> <span className="quiet">{forWhom}</span>
+              </Radio>
+            ))}
+          </Radio.Group>
         </Form.Item>
         {kind === 'exr' ? (
           <>
@@ -91,6 +107,16 @@ export function OutputForm({ title, open, settings, shot, onClose, onSave }: Pro
             <Form.Item label="View">
               {shot.viewing.display} · {shot.viewing.view}, baked in
             </Form.Item>
+            {holdsDeepSamples(kind) && (
+              <Form.Item name="bits" label="Samples">
+                <Segmented
+                  options={[
+                    { value: 8, label: '8 bits' },
+                    { value: 16, label: '16 bits' },
+                  ]}
+                />
+              </Form.Item>
+            )}
             <Form.Item name="bakeLook" label="Look" valuePropName="checked">
               <Checkbox>bake the viewing’s look in too ({lookOf(shot.viewing)})</Checkbox>
             </Form.Item>

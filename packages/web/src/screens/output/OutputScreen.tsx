@@ -32,6 +32,7 @@ export function OutputScreen() {
     space: null,
     sampleType: 'half',
     compression: 'zip',
+    bits: 8,
     firstFrame: shot.firstFrame,
     lastFrame: shot.lastFrame,
     bakeLook: false,

@@ -1,0 +1,90 @@
+import { Button, InputNumber } from 'antd';
+import { useMutation } from '@tanstack/react-query';
+import { triedFrameSchema, type Output, type Shot } from '@june-haze/contract';
+import { useState } from 'react';
+import { request } from '../../api/request.ts';
+import { ProofMark } from '../../proof/ProofMark.tsx';
+import { codes, ThreePictures } from './ThreePictures.tsx';
+
+/** One frame through the whole of an output before it is written: how it reads back, how large it is and how long all would take. */
+export function TryFrame({ shot, output, blocked }: { shot: Shot; output: Output; blocked: boolean }) {
+  const [frame, setFrame] = useState(output.firstFrame);
+  const tried = useMutation({
+    mutationFn: async (of: number) => ({
+      ...(await request(triedFrameSchema, `/outputs/${output.id}/try`, 'POST', { frame: of })),
+      // Its pictures lie under one name, whatever frame was tried.
+      at: Date.now(),
+    }),
+  });
+  return (
+    <section aria-label="Tried frame" className="tried">
+      <div className="beside">
+        <span className="strong" style={{ flex: 'none' }}>
+          Try a frame
+        </span>
+        <InputNumber
+          size="small"
+          className="number"
+          style={{ flex: 'none', width: 84 }}
+          aria-label="Frame to try"
+          controls={false}
+          precision={0}
+          min={0}
+          value={frame}
+          onChange={(v) => v !== null && setFrame(v)}
+        />
+        <Button size="small" disabled={blocked} loading={tried.isPending} onClick={() => tried.mutate(frame)}>
+          Try it
+        </Button>
+        {tried.error ? (
+          <span role="alert">
+            <ProofMark state="fails" /> {tried.error.message}
+          </span>
+        ) : tried.data ? (
+          <Words tried={tried.data} output={output} />
+        ) : (
+          <span className="quiet">written aside, read back by its own tags, and thrown away</span>
+        )}
+      </div>
+      {tried.data && (
+        <ThreePictures
+          readBack={tried.data.readBack}
+          picture={(name) => `/api/outputs/${output.id}/tried/${name}?at=${tried.data.at}`}
+          words={
+            <>
+              frame <span className="number">{tried.data.frame}</span>, {shot.viewing.display} · {shot.viewing.view}
+            </>
+          }
+        />
+      )}
+    </section>
+  );
+}
+
+/** How it reads back, and what the range would come to if all were alike. */
+function Words({
+  tried: { milliseconds, bytes, readBack },
+  output,
+}: {
+  tried: {
+    milliseconds: number;
+    bytes: number;
+    readBack: { proved: boolean; tagged: { maxCode: number }; judged: string };
+  };
+  output: Output;
+}) {
+  const count = output.lastFrame - output.firstFrame + 1;
+  return (
+    <span role="status">
+      <ProofMark state={readBack.proved ? 'proved' : 'differs'} />{' '}
+      <span className="strong">{readBack.proved ? 'Would read back as shown' : 'Would read back otherwise'}</span>{' '}
+      <span className="quiet">
+        {codes(readBack.tagged.maxCode)} at most{readBack.judged && ` (${readBack.judged})`};{' '}
+        <span className="number">{(milliseconds / 1000).toFixed(2)}</span> s,{' '}
+        <span className="number">{(bytes / 1e6).toFixed(2)}</span> MB. All <span className="number">{count}</span>:
+        about <span className="number">{Math.ceil((count * milliseconds) / 1000)}</span> s,{' '}
+        <span className="number">{((count * bytes) / 1e6).toFixed(0)}</span> MB.
+      </span>
+    </span>
+  );
+}
