@@ -28,6 +28,7 @@ const views = {
 };
 // All of them, or those that are named.
 const wanted = process.argv.slice(2);
+let added;
 for (const [name, path] of Object.entries(views)) {
   if (wanted.length && !wanted.includes(name)) continue;
   await page.goto(address + path);
@@ -61,6 +62,23 @@ for (const [name, path] of Object.entries(views)) {
     for (let i = 0; i < 8; i++) await page.mouse.wheel(0, -120);
     await page.getByRole('button', { name: /^\d+, \d+$/ }).waitFor();
   }
+  // An output for as long as the picture takes, and a frame tried through it.
+  if (name === 'output') {
+    const data = {
+      name: 'print',
+      kind: 'tiff',
+      bits: 16,
+      sampleType: 'half',
+      compression: 'zip',
+      firstFrame: 1001,
+      lastFrame: 1024,
+    };
+    const { outputs } = await (await page.request.post(`${address}/api/shots/${landing.id}/outputs`, { data })).json();
+    added = outputs.at(-1).id;
+    const card = page.getByRole('article', { name: 'print' });
+    await card.getByRole('button', { name: 'Try it' }).click();
+    await card.getByRole('region', { name: 'Tried frame' }).getByRole('status').waitFor();
+  }
   if (name === 'library') {
     await page.getByRole('link', { name: /^Tern/ }).click();
     await page.getByLabel('Compare with').click();
@@ -78,5 +96,7 @@ for (const [name, path] of Object.entries(views)) {
     );
   await page.waitForTimeout(1500);
   await page.screenshot({ path: join(folder, `${name}.png`) });
+  if (added) await page.request.delete(`${address}/api/outputs/${added}`);
+  added = undefined;
 }
 await browser.close();

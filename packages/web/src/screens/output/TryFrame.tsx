@@ -79,7 +79,7 @@ function Words({
       <ProofMark state={readBack.proved ? 'proved' : 'differs'} />{' '}
       <span className="strong">{readBack.proved ? 'Would read back as shown' : 'Would read back otherwise'}</span>{' '}
       <span className="quiet">
-        {codes(readBack.tagged.maxCode)} at most{readBack.judged && ` (${readBack.judged})`};{' '}
+        {readBack.judged || `largest difference ${codes(readBack.tagged.maxCode)}`};{' '}
         <span className="number">{(milliseconds / 1000).toFixed(2)}</span> s,{' '}
         <span className="number">{(bytes / 1e6).toFixed(2)}</span> MB. All <span className="number">{count}</span>:
         about <span className="number">{Math.ceil((count * milliseconds) / 1000)}</span> s,{' '}
