@@ -140,6 +140,8 @@ test('a tour: a place is remembered, the reference flipped to there, the differe
   const second = page.getByTestId('second');
   await page.keyboard.down('r');
   await expect(second).toBeVisible();
+  // Longer than a tap lasts.
+  await page.waitForTimeout(400);
   await expect.poll(() => second.evaluate((c) => c.style.transform)).toBe(there);
   await expect(page.getByRole('status').filter({ hasText: 'Reference landing_approved.png' })).toBeVisible();
   await page.keyboard.up('r');

@@ -3,14 +3,22 @@
 import Sequencer from '@jest/test-sequencer';
 
 const longest = [
+  'core/test/match/finder',
   'server/test/kills',
+  'files/test/match',
+  'server/test/demoMaker',
   'cli/test/june',
-  'core/test/exr/mutants',
-  'core/test/exr/corpus',
+  'cli/test/match',
   'core/test/config/mutants',
+  'core/test/exr/corpus',
   'web/test/adjustments',
+  'core/test/exr/mutants',
   'cli/test/colour',
+  'core/test/ledger/random',
+  'server/test/match',
   'cli/test/survey',
+  'core/test/match/writtenView',
+  'cli/test/run',
   'server/test/runs',
 ];
 const place = ({ path }) => {

@@ -63,6 +63,8 @@ export const triedFrameSchema = z.object({
   milliseconds: z.number(),
   bytes: z.number(),
   readBack: readBackSchema,
+  /** Shares of pixels that the file cannot hold as they are: cut off below or above, or no finite number. */
+  clipping: z.object({ below: z.number(), above: z.number(), notFinite: z.number() }),
 });
 export type TriedFrame = z.infer<typeof triedFrameSchema>;
 export const tryFrameSchema = z.object({ frame: z.number().int().min(0).max(9_999_999) });

@@ -92,6 +92,10 @@ describe('a shot as a job', () => {
     ]);
     expect(job.alphaFrom).toEqual({ source: 'landing', pass: 'beauty' });
     expect(JSON.stringify(job)).not.toContain('"id":"one');
+    const paced = { ...source('one').reading, speed: -0.5, beyond: 'loop' };
+    const { sources: kept } = exported(shot({ sources: [source('one', { reading: paced })] }));
+    expect(kept.landing).toMatchObject({ speed: -0.5, beyond: 'loop' });
+    expect(job.sources.landing).toMatchObject({ speed: 1, beyond: 'stop' });
   });
 
   test('what it needs of the Library is named beside it, and comes back under the ids that it is given', () => {

@@ -93,6 +93,19 @@ describe('pre-check', () => {
     expect(texts(shot).join('\n')).not.toContain('baked');
   });
 
+  test('files that may not fit where they go are said before they are written', () => {
+    const shot = landingShot({ sources: [source], ledger, width: 1000, height: 500 });
+    const of = (change: object, free: number) =>
+      preCheck(shot, { ...masterSettings, ...change }, 'landing/x.####.exr', folder, colours, { free })
+        .items.map((i) => `${i.weight}: ${i.text}`)
+        .join('\n');
+    // Four frames of half a million pixels, four halves each: 16 MB; in 16-bit pictures of three samples 12.
+    expect(of({}, 15.9e6)).toContain('warning: The files may take up to 0.02 GB, and 0.02 GB are free there');
+    expect(of({}, 16.1e6)).not.toContain('are free there');
+    expect(of({ kind: 'tiff', bits: 16 }, 11.9e6)).toContain('are free there');
+    expect(of({ kind: 'tiff', bits: 16 }, 12.1e6)).not.toContain('are free there');
+  });
+
   test('files that would be replaced are counted', () => {
     mkdirSync(join(folder, 'landing'));
     for (const frame of [1001, 1004, 1005]) writeFileSync(join(folder, `landing/x.${frame}.exr`), '');

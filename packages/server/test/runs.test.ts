@@ -122,13 +122,14 @@ describe('runs', () => {
 
   test('a frame that is tried is written aside, read back and gone; no run comes of it', async () => {
     let task: WriteTask | undefined;
+    const clipping = { below: 0, above: 0.25, notFinite: 0 };
     write = (of) => {
       task = of;
       mkdirSync(of.pictures!, { recursive: true });
       writeFileSync(of.path, 'as a run would write it');
-      return Promise.resolve({ bytes: 23, milliseconds: 12, readBack, written: {} });
+      return Promise.resolve({ bytes: 23, milliseconds: 12, readBack, written: {}, clipping });
     };
-    expect(await runs.tryFrame(output, 1002)).toEqual({ frame: 1002, bytes: 23, milliseconds: 12, readBack });
+    expect(await runs.tryFrame(output, 1002)).toEqual({ frame: 1002, bytes: 23, milliseconds: 12, readBack, clipping });
     expect(task).toMatchObject({ settings: { kind: 'exr' }, pictures: join(folder, 'proofs/tried', output) });
     expect(task!.path.startsWith(join(folder, 'proofs/tried', output))).toBe(true);
     expect(existsSync(task!.path)).toBe(false);

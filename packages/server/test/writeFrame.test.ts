@@ -105,6 +105,24 @@ describe('EXR files', () => {
   });
 });
 
+const clipping = { below: 0, above: 0, notFinite: 0 };
+
+describe('what a file cannot hold', () => {
+  const of = async (colour: [number, number, number], settings: Partial<OutputSettings>, view = 'Untoned') => {
+    const job = task('clipped.any', [fill(colour, 1, 'plus')], settings);
+    const kept = { viewing: { ...plainViewing, view }, pictures: join(folder, 'pictures') };
+    return (await writeFrame({ ...job, ...kept })).clipping;
+  };
+  test('of a picture: what the display cuts off; of light: what a half cannot hold', async () => {
+    expect(await of([0.5, 0.5, 0.5], { kind: 'png' })).toEqual(clipping);
+    expect(await of([0.5, 0.5, 2], { kind: 'png' })).toEqual({ ...clipping, above: 1 });
+    // A pure green of AP1 lies outside Rec.709: its red falls below 0.
+    expect(await of([0, 0.5, 0], { kind: 'png' })).toEqual({ ...clipping, below: 1 });
+    expect(await of([1e5, 0, -1], {})).toEqual({ ...clipping, above: 1 });
+    expect(await of([1e5, 0, -1], { sampleType: 'float' })).toEqual(clipping);
+  });
+});
+
 describe('pictures of 16 bits', () => {
   test.each(['png', 'tiff'] as const)(
     'a %s holds what the viewing gives, rounded once, and is proved by its samples',
@@ -133,7 +151,7 @@ describe('pictures of 16 bits', () => {
     const shown = new Uint8Array(width * height * 4).map((_, i) =>
       i % 4 === 3 ? 255 : Math.round(deep![Math.floor(i / 4) * 3 + (i % 4)]! / 257),
     );
-    const again = (of: Uint16Array) => prove(job, { width, height, shown, deep: of, total, hasAlpha: false });
+    const again = (of: Uint16Array) => prove(job, { width, height, shown, deep: of, total, hasAlpha: false, clipping });
     expect((await again(deep!)).proved).toBe(false);
     expect((await again(changed)).proved).toBe(true);
   });
@@ -162,7 +180,7 @@ describe('the read-back proof', () => {
     const flat = (v: number) => new Float32Array(width * height).fill(v);
     const total = [0.09, 0.09, 0.09, 0.5].map(flat);
     const { shown } = await shownOf(job);
-    return prove(job, { width, height, shown, deep: undefined, total, hasAlpha: true });
+    return prove(job, { width, height, shown, deep: undefined, total, hasAlpha: true, clipping });
   }
   async function shownOf(job: WriteTask) {
     const { show } = await import('../src/compute/show.ts');

@@ -1,5 +1,5 @@
 import { findFinish, findMatte, type Matte } from '../operations/registry.ts';
-import { counts, type ParameterTable } from '../operations/parameters.ts';
+import { parameterActs, type ParameterTable } from '../operations/parameters.ts';
 import type { Pass, PassRole } from '../sequence/passes.ts';
 import { adjustmentsOf, changeRows, walkEntries, type Entry, type LedgerDocument } from './document.ts';
 import type { PlanSource } from './planSource.ts';
@@ -42,7 +42,7 @@ function replaced<T extends object>(stored: T, parameters: ParameterTable, to: P
 const passesNamed = (stored: object, parameters: ParameterTable): (readonly [key: string, pass: string])[] =>
   Object.entries(parameters).flatMap(([key, p]) => {
     const pass = (stored as Readonly<Record<string, unknown>>)[key];
-    return p.type === 'pass' && typeof pass === 'string' && pass && counts(parameters, stored, key)
+    return p.type === 'pass' && typeof pass === 'string' && pass && parameterActs(parameters, stored, key)
       ? [[key, pass] as const]
       : [];
   });

@@ -158,7 +158,7 @@ export const onlyWith = <T extends ParameterTable>(other: string, table: T): T =
   Object.fromEntries(Object.entries(table).map(([key, p]) => [key, { ...p, onlyWith: other }])) as unknown as T;
 
 /** Whether a parameter does anything, by the stored values of its table. */
-export function counts(table: ParameterTable, stored: object, key: string): boolean {
+export function parameterActs(table: ParameterTable, stored: object, key: string): boolean {
   const other = table[key]?.onlyWith;
   if (other === undefined) return true;
   return ((stored as Record<string, unknown>)[other] ?? table[other]?.default) !== 0;

@@ -108,7 +108,7 @@ export const kernelCases: KernelCase[] = [
   {
     name: 'shareSums, addSpan and layOver',
     run: (k, heap, [a, b, c, d], n) => {
-      const m = 1501;
+      const m = Math.floor(n / 2) - 1;
       const [reach, whole] = [8, 3];
       const count = m + 1 + 2 * reach;
       const sums = heap.allocate(count * 8);

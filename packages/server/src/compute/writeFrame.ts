@@ -12,6 +12,7 @@ import {
 import type { WrittenFile } from '../database/tables.ts';
 import { colourOf } from '../library/store.ts';
 import { evaluateFrame, threadHeap } from './evaluateFrame.ts';
+import { prepareClipping, type Clipping } from './clipping.ts';
 import { packSamples } from './packSamples.ts';
 import { prove } from './readBack.ts';
 import { intoFileSpace, writeLinear } from './writeLinear.ts';
@@ -25,6 +26,8 @@ interface FrameResult {
   readonly milliseconds: number;
   readonly readBack: ReadBack;
   readonly written: WrittenFile;
+  /** Shares of the frame's pixels; see `WrittenFrame`. */
+  readonly clipping: Clipping | undefined;
 }
 
 /** Evaluates, writes and proves one frame; `milliseconds` is what the work took, without waiting for a thread. */
@@ -39,7 +42,13 @@ export async function writeFrame(task: WriteTask): Promise<FrameResult> {
   const readBack = await prove(task, frame);
   const state = (await stateOf(task.path))!;
   const written = { ...state, print: (await contentPrint(task.path, state.bytes)) ?? null };
-  return { bytes: state.bytes, milliseconds: performance.now() - started, readBack, written };
+  const share = (count: number) => count / (frame.width * frame.height);
+  const clipping = frame.clipping && {
+    below: share(frame.clipping.below),
+    above: share(frame.clipping.above),
+    notFinite: share(frame.clipping.notFinite),
+  };
+  return { bytes: state.bytes, milliseconds: performance.now() - started, readBack, written, clipping };
 }
 
 /** The total and what the viewing shows of it. */
@@ -47,14 +56,18 @@ async function evaluateShown(task: WriteTask): Promise<WrittenFrame> {
   const { width, height } = task;
   const heap = threadHeap();
   const mark = heap.mark();
-  const view = prepareSteps(colourOf(task.colour).view(task.workingSpace, task.viewing), heap);
+  const steps = colourOf(task.colour).view(task.workingSpace, task.viewing);
+  const view = prepareSteps(steps, heap);
   const shown = new Uint8Array(width * height * 4);
   const { kind, bits } = task.settings;
   const deep = holdsDeepSamples(kind) && bits === 16 ? new Uint16Array(width * height * 3) : undefined;
   const total = [0, 1, 2, 3].map(() => new Float32Array(width * height));
+  const count = prepareClipping(task.settings, steps, heap);
+  const clipping: Clipping | undefined = task.pictures === undefined ? undefined : { below: 0, above: 0, notFinite: 0 };
   const onBand = (row: number, rows: number, quad: Quad, h: Heap) => {
     const n = rows * width;
     quad.forEach((p, c) => total[c]!.set(h.floats(p, n), row * width));
+    if (clipping) count(quad, n, clipping);
     view(quad[0], quad[1], quad[2], n);
     if (deep) packSamples(h, quad, n, { samples: deep, channels: 3, from: row * width });
     const inner = h.mark();
@@ -68,7 +81,7 @@ async function evaluateShown(task: WriteTask): Promise<WrittenFrame> {
   } finally {
     heap.release(mark);
   }
-  return { width, height, shown, deep, total, hasAlpha: task.plan.hasAlpha };
+  return { width, height, shown, deep, total, hasAlpha: task.plan.hasAlpha, clipping };
 }
 
 async function writeShown(task: WriteTask, { shown, deep, width, height }: WrittenFrame): Promise<void> {

@@ -1,6 +1,7 @@
 import type { Plan } from '@june-haze/core';
 import type { OutputSettings, Viewing } from '@june-haze/contract';
 import { colourOf, type ColourPlace } from '../library/store.ts';
+import type { Clipping } from './clipping.ts';
 import type { FrameFiles } from './evaluateFrame.ts';
 
 export interface WriteTask {
@@ -29,6 +30,8 @@ export interface WrittenFrame {
   /** Red, green, blue, alpha: premultiplied, in the working space, then in the file's. */
   readonly total: Float32Array[];
   readonly hasAlpha: boolean;
+  /** Pixels that the file cannot hold as they are; counted for frames whose pictures are kept. */
+  readonly clipping: Clipping | undefined;
 }
 
 /** How the display's codes are tagged; those that say nothing are compared as sRGB codes. */

@@ -1,5 +1,5 @@
 import { Router, type Response } from 'express';
-import { rm } from 'node:fs/promises';
+import { rm, statfs } from 'node:fs/promises';
 import { join } from 'node:path';
 import { outputSettingsSchema, startRunSchema, tryFrameSchema } from '@june-haze/contract';
 import type { Context } from '../context.ts';
@@ -63,7 +63,9 @@ export function outputRoutes(context: Context): Router {
       viewing: shot.viewing,
     });
     const clash = await nameClash(db, row, { id: output.id, settings });
-    return { ...preCheck(shot, settings, outputPattern(row, settings), places.outputFolder, colours, clash), output };
+    const free = await freeBytes(places.outputFolder);
+    const pattern = outputPattern(row, settings);
+    return { ...preCheck(shot, settings, pattern, places.outputFolder, colours, { clash, free }), output };
   };
 
   router.get('/outputs/:id/precheck', async (request, response) => {
@@ -114,3 +116,10 @@ export function outputRoutes(context: Context): Router {
 
   return router;
 }
+
+/** What is free where a folder lies; undefined where the file system does not say. */
+const freeBytes = (folder: string): Promise<number | undefined> =>
+  statfs(folder).then(
+    ({ bavail, bsize }) => bavail * bsize,
+    () => undefined,
+  );

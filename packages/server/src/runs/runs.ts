@@ -119,8 +119,9 @@ export class Runs {
     const folder = triedFolder(this.places, outputId);
     const path = outputPath(folder, basename(recipe.pattern), frame);
     try {
-      const { milliseconds, bytes, readBack } = await this.write(shot.id, recipe, frame, { path, pictures: folder });
-      return { frame, milliseconds, bytes, readBack };
+      const place = { path, pictures: folder };
+      const { milliseconds, bytes, readBack, clipping } = await this.write(shot.id, recipe, frame, place);
+      return { frame, milliseconds, bytes, readBack, clipping: clipping! };
     } finally {
       await rm(path, { force: true });
     }

@@ -11,6 +11,7 @@ import {
 } from '@june-haze/core';
 import {
   holdsDeepSamples,
+  holdsPictures,
   outputSettingsSchema,
   type OutputSettings,
   type PreCheckItem,
@@ -112,6 +113,16 @@ const onFault = {
   black: 'will be left black.',
 } as const;
 
+/** Bytes of an output's files if none of them could be packed at all: an alpha is reckoned with. */
+function largestSize({ width, height }: Shot, settings: OutputSettings): number {
+  const { kind, sampleType, bits, firstFrame, lastFrame } = settings;
+  const light = !holdsPictures(settings);
+  const sample = light ? (kind === 'exr' && sampleType === 'float' ? 4 : 2) : holdsDeepSamples(kind) ? bits / 8 : 1;
+  return width * height * (light ? 4 : 3) * sample * Math.max(0, lastFrame - firstFrame + 1);
+}
+
+const gigabytes = (bytes: number) => `${(bytes / 1e9).toFixed(bytes < 1e9 ? 2 : 1)} GB`;
+
 /** What a source gives outside of the frames that it has. */
 const beyondWords = {
   stop: 'writing fails',
@@ -147,7 +158,7 @@ export function preCheck(
   pattern: string,
   outputFolder: string,
   colours: WritingColours,
-  clash?: string,
+  { clash, free }: { readonly clash?: string | undefined; readonly free?: number | undefined } = {},
 ): { items: PreCheckItem[]; existing: number } {
   const items: PreCheckItem[] = [];
   const add = (weight: PreCheckItem['weight'], text: string) => items.push({ weight, text });
@@ -227,6 +238,12 @@ export function preCheck(
   }
   const off = shot.balances.filter((b) => !b.balanced).map((b) => b.share);
   if (off.length) add('note', `The total differs from the beauty by ${shareWords(Math.max(...off))}, as built.`);
+  const room = largestSize(shot, settings);
+  if (free !== undefined && room > free)
+    add(
+      'warning',
+      `The files may take up to ${gigabytes(room)}, and ${gigabytes(free)} are free there; a frame that is tried tells more.`,
+    );
   const existing = filesInTheWay(outputFolder, pattern, settings).length;
   if (existing)
     add('warning', `${existing} ${existing === 1 ? 'file is' : 'files are'} already there and would be replaced.`);

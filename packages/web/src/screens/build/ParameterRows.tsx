@@ -1,6 +1,6 @@
 import { Button, Input, Select } from 'antd';
 import { useState } from 'react';
-import { counts, type Keyed, type LookFile, type Parameter, type ParameterTable } from '@june-haze/core';
+import { parameterActs, type Keyed, type LookFile, type Parameter, type ParameterTable } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { useShotColour } from '../../api/colour.ts';
 import { LookField } from '../../colour/LookField.tsx';
@@ -33,7 +33,7 @@ const channelKeys = ['red', 'green', 'blue'];
 /** The default editor: a row for each parameter of a table; channels beside a master are folded until they are needed. */
 export function ParameterRows(props: Props) {
   const { table, values } = props;
-  const keys = Object.keys(table).filter((key) => counts(table, values, key));
+  const keys = Object.keys(table).filter((key) => parameterActs(table, values, key));
   const folded = channelKeys.every((k) => keys.includes(k)) && keys.length > 3;
   const used = folded && channelKeys.some((k) => values[k] !== undefined && values[k] !== table[k]!.default);
   const [opened, setOpened] = useState(false);

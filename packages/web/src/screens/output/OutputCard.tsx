@@ -120,7 +120,7 @@ export function OutputCard({ shot, output, onLook }: { shot: Shot; output: Outpu
           {run ? <RunProgress run={run} /> : <span className="quiet">Not written yet.</span>}
         </section>
       </div>
-      {!running && <TryFrame key={JSON.stringify(output)} shot={shot} output={output} blocked={stopped === true} />}
+      {!running && <TryFrame key={triedOf(shot, output)} shot={shot} output={output} blocked={stopped === true} />}
       {run && run.frames.some((f) => f.readBack) && <ReadBackProof run={run} output={output} shot={shot} />}
       <OutputForm
         title={`Change ${output.name}`}
@@ -138,6 +138,17 @@ export function OutputCard({ shot, output, onLook }: { shot: Shot; output: Outpu
     </article>
   );
 }
+
+/** What a tried frame hangs on: when it changes, what was tried is no longer so. */
+const triedOf = ({ ledger, viewing, workingSpace, colour, sources }: Shot, output: Output): string =>
+  JSON.stringify([
+    output,
+    ledger.revision,
+    viewing,
+    workingSpace,
+    colour,
+    sources.map((s) => [s.stamp, s.declaredSpace]),
+  ]);
 
 function RunProgress({ run }: { run: Run }) {
   const done = run.frames.filter((f) => f.state === 'done');

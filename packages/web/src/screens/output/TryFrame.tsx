@@ -1,6 +1,7 @@
 import { Button, InputNumber } from 'antd';
 import { useMutation } from '@tanstack/react-query';
-import { triedFrameSchema, type Output, type Shot } from '@june-haze/contract';
+import { shareWords } from '@june-haze/core';
+import { triedFrameSchema, type Output, type Shot, type TriedFrame } from '@june-haze/contract';
 import { useState } from 'react';
 import { request } from '../../api/request.ts';
 import { ProofMark } from '../../proof/ProofMark.tsx';
@@ -62,24 +63,14 @@ export function TryFrame({ shot, output, blocked }: { shot: Shot; output: Output
 }
 
 /** How it reads back, and what the range would come to if all were alike. */
-function Words({
-  tried: { milliseconds, bytes, readBack },
-  output,
-}: {
-  tried: {
-    milliseconds: number;
-    bytes: number;
-    readBack: { proved: boolean; tagged: { maxCode: number }; judged: string };
-  };
-  output: Output;
-}) {
+function Words({ tried: { milliseconds, bytes, readBack, clipping }, output }: { tried: TriedFrame; output: Output }) {
   const count = output.lastFrame - output.firstFrame + 1;
   return (
     <span role="status">
       <ProofMark state={readBack.proved ? 'proved' : 'differs'} />{' '}
       <span className="strong">{readBack.proved ? 'Would read back as shown' : 'Would read back otherwise'}</span>{' '}
       <span className="quiet">
-        {readBack.judged || `largest difference ${codes(readBack.tagged.maxCode)}`};{' '}
+        {readBack.judged || `largest difference ${codes(readBack.tagged.maxCode)}`}; {clippingWords(clipping)};{' '}
         <span className="number">{(milliseconds / 1000).toFixed(2)}</span> s,{' '}
         <span className="number">{(bytes / 1e6).toFixed(2)}</span> MB. All <span className="number">{count}</span>:
         about <span className="number">{Math.ceil((count * milliseconds) / 1000)}</span> s,{' '}
@@ -87,4 +78,14 @@ function Words({
       </span>
     </span>
   );
+}
+
+/** What of the frame the file cannot hold, in words. */
+function clippingWords({ below, above, notFinite }: TriedFrame['clipping']): string {
+  const said = [
+    ...(above > 0 ? [`${shareWords(above)} of pixels cut off above`] : []),
+    ...(below > 0 ? [`${shareWords(below)} below`] : []),
+    ...(notFinite > 0 ? [`${shareWords(notFinite)} no finite number`] : []),
+  ];
+  return said.join(', ') || 'nothing is cut off';
 }
