@@ -260,6 +260,8 @@ test('many sources are read otherwise at once; a plate that begins elsewhere is 
 
   // One keeps its pace in a shot of another rate, and goes on beyond its frames.
   await page.getByRole('button', { name: 'Keep its pace: speed 1.042' }).click();
+  // What the server answers replaces what is typed: it is waited for.
+  await expect(form.getByLabel('Speed, by whole frames')).toHaveValue(/^1\.04/);
   await form.getByLabel('Speed, by whole frames').fill('-0.5');
   await form.getByLabel('Speed, by whole frames').press('Enter');
   await choose(page, 'Outside its frames', 'there and back');
