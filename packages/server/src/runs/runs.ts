@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto';
 import { rm } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import type { Logger } from 'graphile-worker';
@@ -117,7 +118,8 @@ export class Runs {
     const { output, shot } = await this.outputOf(outputId);
     const recipe = await this.recipe(shot, { ...output.settings, firstFrame: frame, lastFrame: frame });
     const folder = triedFolder(this.places, outputId);
-    const path = outputPath(folder, basename(recipe.pattern), frame);
+    // A name of its own: two windows may try the same frame.
+    const path = outputPath(folder, `${randomUUID()}_${basename(recipe.pattern)}`, frame);
     try {
       const place = { path, pictures: folder };
       const { milliseconds, bytes, readBack, clipping } = await this.write(shot.id, recipe, frame, place);
