@@ -59,6 +59,9 @@ const app = createApp(
   access,
 );
 const server = createServer(app);
+// A browser, a proxy and a script hold an idle connection for a minute or so: who closes first must be they, or a request meets a closing one.
+server.keepAliveTimeout = 120_000;
+server.headersTimeout = 125_000;
 
 server.on('error', (error: NodeJS.ErrnoException) => {
   console.error(
