@@ -11,6 +11,7 @@ import {
   type Matte,
 } from '@june-haze/core';
 import { adjustmentSchema, finishShapes, mixSchema, operationSchema } from './ledger.ts';
+import { movieCodecs, outputKinds } from './output.ts';
 import { placementSchema, speedSchema } from './source.ts';
 
 // The job file: everything that a picture's pixels depend on, in one document; docs/jobs.md is its description for people. Every field that
@@ -85,16 +86,14 @@ const jobMatteSchema = z.discriminatedUnion(
   ],
 ) as unknown as z.ZodType<Matte>;
 
-export const jobOutputKinds = ['exr', 'aces', 'png', 'jpeg', 'tiff', 'dpx', 'movie'] as const;
-
 export const jobOutputSchema = z.strictObject({
   name,
-  kind: z.enum(jobOutputKinds),
+  kind: z.enum(outputKinds),
   /** Null is through the viewing. */
   space: name.nullable().default(null),
   sampleType: z.enum(['half', 'float', 'uint8', 'uint10', 'uint16']).optional(),
   compression: z.enum(compressions).optional(),
-  codec: z.enum(['h264', 'vp9', 'prores']).optional(),
+  codec: z.enum(movieCodecs).optional(),
   quality: z.number().int().min(1).max(100).optional(),
   pattern: name,
 });

@@ -58,9 +58,11 @@ export function jobOfShot(shot: Shot, places: JobPlaces): ExportedJob {
     outputs: shot.outputs.map((o) => ({
       name: o.name,
       kind: o.kind,
-      space: o.kind === 'exr' ? (o.space ?? shot.workingSpace) : null,
+      space: o.kind === 'exr' || o.kind === 'dpx' ? (o.space ?? shot.workingSpace) : null,
       ...(o.kind === 'exr' ? { sampleType: o.sampleType, compression: o.compression } : {}),
       ...(holdsDeepSamples(o.kind) && o.bits === 16 ? { sampleType: 'uint16' as const } : {}),
+      ...(o.kind === 'movie' ? { codec: o.codec } : {}),
+      ...(o.kind === 'jpeg' || o.kind === 'movie' ? { quality: o.quality } : {}),
       pattern: places.output(o),
     })),
   };

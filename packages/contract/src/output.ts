@@ -1,5 +1,14 @@
-import { compressions } from '@june-haze/core';
+import { compressions, type CodeEncoding } from '@june-haze/core';
 import { z } from 'zod';
+import { viewingChangeSchema } from './viewing.ts';
+
+/** Kinds of outputs, as the job file has them. */
+export const outputKinds = ['exr', 'aces', 'dpx', 'png', 'jpeg', 'tiff', 'movie'] as const;
+export const movieCodecs = ['h264', 'vp9', 'prores'] as const;
+export type MovieCodec = (typeof movieCodecs)[number];
+
+/** Kinds of codes that pictures can be written in beside the display's own: those of SDR. */
+export const codesToChoose = ['srgb', 'bt1886', 'displayP3', 'p3Cinema'] as const satisfies readonly CodeEncoding[];
 
 export const outputSettingsSchema = z.object({
   name: z
@@ -9,29 +18,42 @@ export const outputSettingsSchema = z.object({
     .max(60)
     .regex(/^[\w -]+$/, 'Use letters, digits, spaces, - and _ in an output’s name.'),
   /** `aces`: the ACES container form, which settles samples and packing by itself. */
-  kind: z.enum(['exr', 'aces', 'png', 'jpeg', 'tiff']),
+  kind: z.enum(outputKinds),
   /** EXR only: the type of its samples and how it is packed. */
   sampleType: z.enum(['half', 'float']),
   compression: z.enum(compressions),
   firstFrame: z.number().int().min(0).max(9_999_999),
   lastFrame: z.number().int().min(0).max(9_999_999),
-  /** EXR only: a log space that a source came in, to go back in it; null for the working space. */
+  /** EXR and DPX only: the log space of its numbers; null for the working space, which a DPX cannot hold. */
   space: z.string().nullable().default(null),
   /** PNG and TIFF only: bits of a sample. */
   bits: z.union([z.literal(8), z.literal(16)]).default(8),
+  /** Pictures only: the codes of another kind of display than the viewing's, that show the same light on it; null for its own. */
+  codes: z.enum(codesToChoose).nullable().default(null),
+  /** Movies only. */
+  codec: z.enum(movieCodecs).default('h264'),
+  /** JPEG and movies only: 100 is the best. ProRes has no choice of it. */
+  quality: z.number().int().min(1).max(100).default(95),
   /** Pictures only: whether the viewing's look goes into the files. Off unless asked for. */
   bakeLook: z.boolean().default(false),
 });
 export type OutputSettings = z.infer<typeof outputSettingsSchema>;
 
 /** Whether an output's files hold what is shown; the others hold light, or numbers that lead to it. */
-export const holdsPictures = ({ kind }: Pick<OutputSettings, 'kind'>): boolean => kind !== 'exr' && kind !== 'aces';
+export const holdsPictures = ({ kind }: Pick<OutputSettings, 'kind'>): boolean =>
+  kind !== 'exr' && kind !== 'aces' && kind !== 'dpx';
 /** Whether a kind of file can hold samples of more than 8 bits. */
 export const holdsDeepSamples = (kind: OutputSettings['kind']): boolean => kind === 'png' || kind === 'tiff';
 
+/** The ending of an output's files. */
+export const extensionOf = ({ kind, codec }: Pick<OutputSettings, 'kind' | 'codec'>): string =>
+  kind === 'movie'
+    ? { h264: 'mp4', vp9: 'webm', prores: 'mov' }[codec]
+    : { exr: 'exr', aces: 'exr', dpx: 'dpx', png: 'png', jpeg: 'jpg', tiff: 'tif' }[kind];
+
 export const outputSchema = outputSettingsSchema.extend({
   id: z.string(),
-  /** Names with hash marks for the frame, below the output folder. */
+  /** Names with hash marks for the frame, below the output folder; a movie's name has none. */
   pattern: z.string(),
 });
 export type Output = z.infer<typeof outputSchema>;
@@ -83,7 +105,10 @@ export type RunFrame = z.infer<typeof runFrameSchema>;
 export const runSchema = z.object({
   id: z.string(),
   outputId: z.string(),
-  state: z.enum(['running', 'done', 'failed', 'cancelled']),
+  /** A run that is paused goes on where it stopped. */
+  state: z.enum(['running', 'paused', 'done', 'failed', 'cancelled']),
+  /** Why the whole of it failed, where no frame did: a movie that could not be put together. */
+  message: z.string().nullable().default(null),
   startedAt: z.string(),
   finishedAt: z.string().nullable(),
   /** What has changed since it was written, in words; empty when the files would be the same now. */
@@ -92,8 +117,18 @@ export const runSchema = z.object({
 });
 export type Run = z.infer<typeof runSchema>;
 
-/** One line of the list shown before writing. */
-export const preCheckItemSchema = z.object({ weight: z.enum(['note', 'warning', 'stop']), text: z.string() });
+/** One line of the list shown before writing. `mend` puts it right: changes of the output, or of the shot's viewing. */
+export const preCheckItemSchema = z.object({
+  weight: z.enum(['note', 'warning', 'stop']),
+  text: z.string(),
+  mend: z
+    .object({
+      words: z.string(),
+      settings: outputSettingsSchema.partial().optional(),
+      viewing: viewingChangeSchema.optional(),
+    })
+    .optional(),
+});
 export type PreCheckItem = z.infer<typeof preCheckItemSchema>;
 export const preCheckSchema = z.object({ items: z.array(preCheckItemSchema), existing: z.number().int() });
 export const startRunSchema = z.object({ overwrite: z.boolean() });

@@ -1,8 +1,9 @@
-import { crc32 } from 'node:zlib';
+import { crc32, deflateSync } from 'node:zlib';
+import { displayCodes, encodingOfSpace, iccEvidence, pngEvidence, type CodeEncoding } from '@june-haze/core';
+import { displayProfile } from './displayProfile.ts';
 import { pictureLibrary } from './formats/pictureLibrary.ts';
 
-/** What an encoded picture's numbers mean: the two displays there are. */
-export type PictureEncoding = 'srgb' | 'bt1886';
+const pngSignature = 0x89504e47;
 
 /** A PNG that says nothing of its colours. */
 export async function encodeUntaggedPng(rgba: Uint8Array, width: number, height: number): Promise<Buffer> {
@@ -14,14 +15,14 @@ export async function encodeUntaggedPng(rgba: Uint8Array, width: number, height:
 }
 
 /**
- * A PNG with its colour said three ways: cICP (PNG third edition 11.3.2.6; code points of ITU-T H.273), gAMA and cHRM, and
- * sRGB where it is that. BT.1886 has no transfer code of its own: 1 (BT.709) is what H.273 gives for such displays.
+ * A PNG that says its colour in every way that holds for it (PNG third edition, 11.3.2): cICP with the code points of ITU-T H.273, or an ICC
+ * profile where there are none; sRGB where it is that; gAMA and cHRM.
  */
 export async function encodePng(
   rgba: Uint8Array,
   width: number,
   height: number,
-  encoding: PictureEncoding,
+  encoding: CodeEncoding,
 ): Promise<Buffer> {
   return taggedPng(await encodeUntaggedPng(rgba, width, height), encoding);
 }
@@ -32,7 +33,7 @@ export async function encodePng(
 export async function encodePngSamples(
   samples: Uint8Array | Uint16Array,
   { width, height, channels }: { readonly width: number; readonly height: number; readonly channels: 3 | 4 },
-  encoding: PictureEncoding,
+  encoding: CodeEncoding,
 ): Promise<Buffer> {
   const sharp = await pictureLibrary();
   const picture = sharp(samples, { raw: { width, height, channels } });
@@ -40,18 +41,24 @@ export async function encodePngSamples(
   return taggedPng(await deep.png({ compressionLevel: 6 }).toBuffer(), encoding);
 }
 
-function taggedPng(png: Buffer, encoding: PictureEncoding): Buffer {
+function taggedPng(png: Buffer, encoding: CodeEncoding): Buffer {
   const afterHeader = 33; // signature (8) and IHDR (25)
   const uints = (...numbers: number[]) => {
     const b = Buffer.alloc(numbers.length * 4);
     numbers.forEach((n, i) => b.writeUInt32BE(n, i * 4));
     return b;
   };
+  const { name, codePoints, gamma, primaries } = displayCodes[encoding];
+  const { white, red, green, blue } = primaries;
+  // RGB as it is, all codes of the range: no matrix and full range (11.3.2.6).
+  const said = codePoints
+    ? chunk('cICP', Buffer.from([codePoints[0], codePoints[1], 0, 1]))
+    : chunk('iCCP', Buffer.concat([Buffer.from(`${name}\0\0`, 'latin1'), deflateSync(displayProfile(encoding))]));
   const chunks = [
-    chunk('cICP', Buffer.from([1, encoding === 'srgb' ? 13 : 1, 0, 1])),
+    said,
     ...(encoding === 'srgb' ? [chunk('sRGB', Buffer.from([0]))] : []),
-    chunk('gAMA', uints(encoding === 'srgb' ? 45455 : 41667)),
-    chunk('cHRM', uints(31270, 32900, 64000, 33000, 30000, 60000, 15000, 6000)),
+    ...(gamma === undefined ? [] : [chunk('gAMA', uints(Math.round(gamma * 1e5)))]),
+    chunk('cHRM', uints(...[white, red, green, blue].flat().map((v) => Math.round(v * 1e5)))),
   ];
   return Buffer.concat([png.subarray(0, afterHeader), ...chunks, png.subarray(afterHeader)]);
 }
@@ -70,7 +77,7 @@ export async function encodeJpeg(
   rgba: Uint8Array,
   width: number,
   height: number,
-  encoding: PictureEncoding,
+  encoding: CodeEncoding,
   quality: number,
 ): Promise<Buffer> {
   const sharp = await pictureLibrary();
@@ -86,65 +93,6 @@ export async function encodeJpeg(
   return Buffer.concat([jpeg.subarray(0, at), head, profile, jpeg.subarray(at)]);
 }
 
-/** A small ICC v4 display profile: Rec.709 primaries adapted to D50 and a parametric curve (ICC.1:2022 8.3, 10.18). */
-export function displayProfile(encoding: PictureEncoding): Buffer {
-  const fixed = (...numbers: number[]) => {
-    const b = Buffer.alloc(numbers.length * 4);
-    numbers.forEach((n, i) => b.writeInt32BE(Math.round(n * 65536), i * 4));
-    return b;
-  };
-  const tag = (type: string, body: Buffer) => Buffer.concat([Buffer.from(type, 'latin1'), Buffer.alloc(4), body]);
-  const text = (s: string) => {
-    const head = Buffer.alloc(20);
-    head.writeUInt32BE(1, 0);
-    head.writeUInt32BE(12, 4);
-    head.write('enUS', 8, 'latin1');
-    head.writeUInt32BE(s.length * 2, 12);
-    head.writeUInt32BE(28, 16);
-    return tag('mluc', Buffer.concat([head, Buffer.from(s, 'utf16le').swap16()]));
-  };
-  const curveBody =
-    encoding === 'srgb'
-      ? [Buffer.from([0, 3, 0, 0]), fixed(2.4, 1 / 1.055, 0.055 / 1.055, 1 / 12.92, 0.04045)]
-      : [Buffer.from([0, 0, 0, 0]), fixed(2.4)];
-  const curve = tag('para', Buffer.concat(curveBody));
-  const name = encoding === 'srgb' ? 'sRGB' : 'Rec.709 gamma 2.4';
-  const tags: [string, Buffer][] = [
-    ['desc', text(name)],
-    ['cprt', text('No copyright')],
-    ['wtpt', tag('XYZ ', fixed(0.9642, 1, 0.8249))],
-    // Bradford-adapted Rec.709 primaries, as in the published sRGB v4 profile values (from memory).
-    ['rXYZ', tag('XYZ ', fixed(0.43607, 0.22249, 0.01392))],
-    ['gXYZ', tag('XYZ ', fixed(0.38515, 0.71687, 0.09708))],
-    ['bXYZ', tag('XYZ ', fixed(0.14307, 0.06061, 0.7141))],
-    ['rTRC', curve],
-    ['gTRC', curve],
-    ['bTRC', curve],
-  ];
-  const table = Buffer.alloc(4 + tags.length * 12);
-  table.writeUInt32BE(tags.length, 0);
-  let at = 128 + table.length;
-  const bodies: Buffer[] = [];
-  tags.forEach(([signature, body], i) => {
-    const padded = Buffer.concat([body, Buffer.alloc((4 - (body.length % 4)) % 4)]);
-    table.write(signature, 4 + i * 12, 'latin1');
-    table.writeUInt32BE(at, 8 + i * 12);
-    table.writeUInt32BE(body.length, 12 + i * 12);
-    bodies.push(padded);
-    at += padded.length;
-  });
-  const header = Buffer.alloc(128);
-  header.writeUInt32BE(at, 0);
-  header.writeUInt32BE(0x04400000, 8);
-  header.write('mntrRGB XYZ ', 12, 'latin1');
-  header.writeUInt16BE(2026, 24);
-  header.writeUInt16BE(6, 26);
-  header.writeUInt16BE(1, 28);
-  header.write('acsp', 36, 'latin1');
-  fixed(0.9642, 1, 0.8249).copy(header, 68);
-  return Buffer.concat([header, table, ...bodies]);
-}
-
 export interface DecodedPicture {
   readonly width: number;
   readonly height: number;
@@ -152,7 +100,7 @@ export interface DecodedPicture {
   /** Red, green and blue as they are stored, of a file of 16 bits. */
   readonly deep: Uint16Array | undefined;
   /** What the file's own tags say its numbers mean; undefined when they say nothing that is understood. */
-  readonly encoding: PictureEncoding | undefined;
+  readonly encoding: CodeEncoding | undefined;
   readonly taggedBy: string;
 }
 
@@ -160,8 +108,8 @@ export interface DecodedPicture {
 export async function decodePicture(bytes: Buffer): Promise<DecodedPicture> {
   const sharp = await pictureLibrary();
   const open = () => sharp(bytes, { ignoreIcc: true });
-  const { width, height, depth } = await open().metadata();
-  const tags = readTags(bytes);
+  const { width, height, depth, icc } = await open().metadata();
+  const tags = tagsOf(bytes, icc);
   if (depth !== 'ushort') {
     const rgba = await open().ensureAlpha().raw().toBuffer();
     return { width, height, rgba, deep: undefined, ...tags };
@@ -175,25 +123,12 @@ export async function decodePicture(bytes: Buffer): Promise<DecodedPicture> {
   return { width, height, rgba, deep, ...tags };
 }
 
-function readTags(bytes: Buffer): { encoding: PictureEncoding | undefined; taggedBy: string } {
-  if (bytes.readUInt32BE(0) === 0x89504e47) {
-    for (let at = 8; at + 12 <= bytes.length;) {
-      const type = bytes.toString('latin1', at + 4, at + 8);
-      if (type === 'cICP') {
-        const [primaries, transfer] = [bytes[at + 8], bytes[at + 9]];
-        if (primaries === 1 && transfer === 13) return { encoding: 'srgb', taggedBy: 'cICP 1/13' };
-        if (primaries === 1 && transfer === 1) return { encoding: 'bt1886', taggedBy: 'cICP 1/1' };
-      }
-      if (type === 'sRGB') return { encoding: 'srgb', taggedBy: 'sRGB chunk' };
-      if (type === 'IDAT') break;
-      at += 12 + bytes.readUInt32BE(at);
-    }
-    return { encoding: undefined, taggedBy: 'nothing' };
-  }
-  // A profile's own signature, which stands 36 bytes into it (ICC.1:2022, 7.2.1).
-  const at = bytes.indexOf('acsp', 0, 'latin1') - 36;
-  if (at < 0) return { encoding: undefined, taggedBy: 'nothing' };
-  const curve = bytes.indexOf('para', at, 'latin1');
-  const kind = curve < 0 ? -1 : bytes.readUInt16BE(curve + 8);
-  return { encoding: kind === 3 ? 'srgb' : kind === 0 ? 'bt1886' : undefined, taggedBy: 'ICC profile' };
+/** A picture's tags as Intake reads them, in PNG's order of precedence (third edition, 11.3.2): cICP, the ICC profile, then the others. */
+function tagsOf(bytes: Buffer, icc: Buffer | undefined): { encoding: CodeEncoding | undefined; taggedBy: string } {
+  const chunks = bytes.readUInt32BE(0) === pngSignature ? pngEvidence(bytes) : [];
+  const first = chunks.filter((e) => e.says.startsWith('cICP'));
+  const found = [...first, ...(icc ? iccEvidence(icc) : []), ...chunks].find((e) => e.space !== undefined);
+  if (!found) return { encoding: undefined, taggedBy: 'nothing' };
+  const by = found.from === 'ICC profile' ? 'ICC profile' : found.says;
+  return { encoding: encodingOfSpace(found.space!), taggedBy: by };
 }

@@ -1,5 +1,6 @@
 import { pictureLibrary } from './formats/pictureLibrary.ts';
-import { displayProfile, type PictureEncoding } from './pictures.ts';
+import type { CodeEncoding } from '@june-haze/core';
+import { displayProfile } from './displayProfile.ts';
 
 /** The tag that holds an ICC profile, of type UNDEFINED (ICC.1:2022, annex B.3). */
 const profileTag = 34675;
@@ -11,7 +12,7 @@ const entryBytes = 12;
 export async function encodeTiff(
   samples: Uint8Array | Uint16Array,
   { width, height }: { readonly width: number; readonly height: number },
-  encoding: PictureEncoding,
+  encoding: CodeEncoding,
 ): Promise<Buffer> {
   const sharp = await pictureLibrary();
   const picture = sharp(samples, { raw: { width, height, channels: 3 } });

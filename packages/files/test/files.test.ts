@@ -3,7 +3,15 @@ import { mkdtempSync, readdirSync, rmSync, writeFileSync, existsSync } from 'nod
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, describe, expect, test } from '@jest/globals';
-import { largestBlockDifference } from '@june-haze/core';
+import {
+  betweenCodes,
+  ciede2000,
+  codeOfLight,
+  displayCodes,
+  labOfCodes,
+  largestBlockDifference,
+  lightOfCode,
+} from '@june-haze/core';
 import sharp from 'sharp';
 import {
   decodePicture,
@@ -20,17 +28,61 @@ const folder = mkdtempSync(join(tmpdir(), 'june-files-'));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 const rgba = Uint8Array.from({ length: 32 * 16 * 4 }, (_, i) => (i % 4 === 3 ? 255 : (i * 37) & 255));
 
-test.each(['srgb', 'bt1886'] as const)('a PNG keeps its codes and says %s by cICP and gAMA', async (encoding) => {
+test.each([
+  ['srgb', 'cICP', [1, 13, 0, 1]],
+  ['bt1886', 'cICP', [1, 1, 0, 1]],
+  ['displayP3', 'cICP', [12, 13, 0, 1]],
+  ['pq', 'cICP', [9, 16, 0, 1]],
+  ['p3Cinema', 'iCCP', undefined],
+] as const)('a PNG keeps its codes and says %s by %s', async (encoding, chunk, points) => {
   const png = await encodePng(rgba, 32, 16, encoding);
   const back = await decodePicture(png);
   expect([back.encoding, Buffer.compare(back.rgba, rgba)]).toEqual([encoding, 0]);
-  // PNG third edition 11.3.2.6: primaries 1 (BT.709), transfer 13 (sRGB) or 1 (BT.709), matrix 0, full range.
-  const at = png.indexOf('cICP');
-  expect([...png.subarray(at + 4, at + 8)]).toEqual([1, encoding === 'srgb' ? 13 : 1, 0, 1]);
+  // PNG third edition 11.3.2.6: primaries and transfer of ITU-T H.273, matrix 0, full range.
+  const at = png.indexOf(chunk);
+  if (points) expect([...png.subarray(at + 4, at + 8)]).toEqual(points);
+  else expect(at).toBeGreaterThan(0);
+  // 11.3.2.2: cHRM is white, red, green, blue, in hundred thousandths.
+  const { white, red } = displayCodes[encoding].primaries;
+  const chrm = png.indexOf('cHRM') + 4;
+  expect([0, 4, 8, 12].map((i) => png.readUInt32BE(chrm + i) / 1e5)).toEqual([...white, ...red]);
   // The reference image library reads the file whole.
   const path = join(folder, `${encoding}.png`);
   writeFileSync(path, png);
   expect(execFileSync('oiiotool', ['--info', path], { encoding: 'utf8' })).toContain('32 x   16, 3 channel');
+});
+
+test.each(['srgb', 'bt1886', 'displayP3', 'p3Cinema'] as const)(
+  'the profile of %s: a general colour engine shows the colours of our own way to sRGB, within CIEDE2000 0.5',
+  async (encoding) => {
+    // Colours that sRGB shows, so that nothing is cut off, and bright enough for a code to be small.
+    const steps = [90, 130, 170, 210];
+    const seen = Uint8Array.from(steps.flatMap((r) => steps.flatMap((g) => steps.flatMap((b) => [r, g, b, 255]))));
+    const m = betweenCodes('srgb', encoding);
+    const deep = new Uint16Array(64 * 3);
+    for (let i = 0; i < 64; i++) {
+      const light = [0, 1, 2].map((c) => lightOfCode(seen[i * 4 + c]! / 255, 'srgb'));
+      for (let c = 0; c < 3; c++) {
+        const l = m[3 * c]! * light[0]! + m[3 * c + 1]! * light[1]! + m[3 * c + 2]! * light[2]!;
+        deep[i * 3 + c] = Math.round(65535 * codeOfLight(l, encoding));
+      }
+    }
+    const tiff = await encodeTiff(deep, { width: 8, height: 8 }, encoding);
+    // In 16 bits, for it cuts to 8 without rounding; by way of its own sRGB profile, for without one it does not go by the engine.
+    const raw = await sharp(tiff).withIccProfile('srgb').toColourspace('rgb16').raw({ depth: 'ushort' }).toBuffer();
+    const shown = Uint8Array.from(new Uint16Array(new Uint8Array(raw).buffer), (v) => Math.round(v / 257));
+    for (let i = 0; i < 64; i++) {
+      const lab = (from: Uint8Array, at: number) => labOfCodes(from[at]!, from[at + 1]!, from[at + 2]!, 'srgb');
+      expect(ciede2000(lab(shown, i * 3), lab(seen, i * 4))).toBeLessThan(0.5);
+    }
+  },
+);
+
+test('the columns of the sRGB profile are those of the published v4 profile (values from memory)', async () => {
+  const { icc } = await sharp(await encodeJpeg(rgba, 32, 16, 'srgb', 90)).metadata();
+  const at = icc!.indexOf('XYZ ', icc!.indexOf('XYZ ', 128) + 4);
+  const red = [8, 12, 16].map((i) => icc!.readInt32BE(at + i) / 65536);
+  [0.43607, 0.22249, 0.01392].forEach((x, i) => expect(red[i]).toBeCloseTo(x, 3));
 });
 
 test.each(['srgb', 'bt1886'] as const)(
@@ -118,7 +170,7 @@ describe('pictures of 16 bits', () => {
       const tiff = await encodeTiff(deep, size, encoding);
       const { said, samples } = byReference(`${encoding}.tif`, tiff);
       expect(said).toMatch(/33 x +7, 3 channel, uint16 tiff/);
-      expect(said).toContain(`ICCProfile:profile_description: "${encoding === 'srgb' ? 'sRGB' : 'Rec.709 gamma 2.4'}"`);
+      expect(said).toContain(`ICCProfile:profile_description: "${displayCodes[encoding].name}"`);
       expect(samples).toEqual(deep);
       const back = await decodePicture(tiff);
       expect([back.encoding, back.taggedBy]).toEqual([encoding, 'ICC profile']);

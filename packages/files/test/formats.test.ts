@@ -100,7 +100,10 @@ test('tags of DPX, TIFF and PNG', async () => {
 test('a DPX that is written is read back by the reference library', () => {
   const ramp = (k: number) => Float32Array.from({ length: 40 * 20 }, (_, i) => ((i * k) % 800) / 799);
   const planes = [ramp(1), ramp(3), ramp(7)] as [Float32Array, Float32Array, Float32Array];
-  writeFileSync(at('ours.dpx'), encodeDpx({ width: 40, height: 20, planes, rate: 24, transfer: 3, creator: 'Tern' }));
+  writeFileSync(
+    at('ours.dpx'),
+    encodeDpx({ width: 40, height: 20, planes, rate: 24, transfer: 3, colorimetric: 3, creator: 'Tern' }),
+  );
   const said = execFileSync('oiiotool', ['-v', '--info', at('ours.dpx')], { encoding: 'utf8' });
   expect(said).toContain('40 x   20, 3 channel, uint10 dpx');
   expect(said).toMatch(/dpx:FrameRate: 24/);

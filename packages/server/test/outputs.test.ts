@@ -3,12 +3,13 @@ import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { sourceReadingSchema, type OutputSettings, type Shot } from '@june-haze/contract';
-import { outputFolderOf, outputPattern, preCheck } from '../src/shots/outputs.ts';
+import { outputFolderOf, outputPattern } from '../src/shots/outputs.ts';
+import { preCheck } from '../src/shots/preCheck.ts';
 import { rebuildSource } from '../src/shots/ledger.ts';
 import { landingShot, landingSource, masterSettings, plainViewing } from './landing.ts';
 
 let folder: string;
-const colours = { hasTwin: true, display: 'srgb' as const };
+const colours = { hasTwin: true, display: 'srgb' as const, viewIsLinear: false, others: {} };
 beforeAll(() => {
   folder = mkdtempSync(join(tmpdir(), 'june-outputs-'));
 });

@@ -242,7 +242,7 @@ describe('runs', () => {
       while (!what((await latest()).frames.map((f) => f.state))) await new Promise((done) => setTimeout(done, 20));
     };
     await until((states) => states.filter((s) => s === 'writing').length === 2);
-    await runs.cancel(id);
+    await runs.change(id, 'cancel');
     release();
     await until((states) => !states.includes('writing'));
     const run = await latest();
@@ -250,7 +250,7 @@ describe('runs', () => {
     expect(run.frames.filter((f) => f.state === 'done')).toHaveLength(2);
     expect(run.frames.every((f) => ['done', 'cancelled'].includes(f.state))).toBe(true);
     expect(run.frames.some((f) => f.state === 'cancelled')).toBe(true);
-    await expect(runs.cancel(id)).rejects.toMatchObject({ status: 409 });
+    await expect(runs.change(id, 'cancel')).rejects.toMatchObject({ status: 409 });
   });
 
   test('files that are there are not replaced unless it is said', async () => {
@@ -371,7 +371,7 @@ describe('runs', () => {
     const won = starts.find((r) => r.status === 'fulfilled') as PromiseFulfilledResult<string>;
     expect(await count(`run_frames where run_id = '${won.value}'`)).toBe(100_000);
     expect(await count(`graphile_worker.jobs where key like '${won.value}/%'`)).toBe(100_000);
-    await runs.cancel(won.value);
+    await runs.change(won.value, 'cancel');
     expect(await count(`graphile_worker.jobs where key like '${won.value}/%'`)).toBe(0);
   });
 

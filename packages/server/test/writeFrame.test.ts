@@ -94,7 +94,7 @@ describe('EXR files', () => {
     expect(plain.readBack).toMatchObject({ proved: true, alpha: null });
     const aces = await writeFrame(task('aces.exr', [fill([0.5, 0.2, 0.1], 1, 'plus')], { kind: 'aces' }));
     expect((await read('aces.exr')).part.channels.map((c) => c.name)).toEqual(['B', 'G', 'R']);
-    expect(aces.readBack.proved).toBe(true);
+    expect(aces.readBack!.proved).toBe(true);
     await writeFrame(task('clear.exr', [fill([0.5, 0.2, 0.1], 0.25)]));
     expect((await read('clear.exr')).pixel.A).toBe(0.25);
   });
@@ -130,7 +130,7 @@ describe('pictures of 16 bits', () => {
       const job = task(`deep.${kind}`, [fill([0.18, 0.4, 3], 1, 'plus')], { kind, bits: 16 });
       const { readBack } = await writeFrame(job);
       expect(readBack).toMatchObject({ proved: true, tagged: { maxCode: expect.any(Number) } });
-      expect(readBack.tagged.maxCode).toBeLessThanOrEqual(1);
+      expect(readBack!.tagged.maxCode).toBeLessThanOrEqual(1);
       const { deep } = await decodePicture(readFileSync(job.path));
       // The viewing of one pixel by core's own steps.
       const heap = new Heap(kernels());

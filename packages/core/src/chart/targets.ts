@@ -1,4 +1,4 @@
-import { lightOfCode } from '../colour/codes.ts';
+import { lightOfCode } from '../colour/displayCodes.ts';
 
 /**
  * The common chart of 24 patches, row by row: names, and sRGB codes as they are published for it under D65 (from memory; they stand on many

@@ -18,6 +18,7 @@ export function decodeSteps(space: ColourSpace): ColourStep[] {
       return [{ kind: 'power', exponent: bt1886Power }];
     case 'g18':
     case 'g22':
+    case 'g26':
       return [{ kind: 'power', exponent: gammas[space.encoding] }];
     case 'pq':
       return [{ kind: 'decodePq' }];
@@ -44,6 +45,7 @@ export function encodeSteps(space: ColourSpace): ColourStep[] {
       return [{ kind: 'power', exponent: 1 / bt1886Power }];
     case 'g18':
     case 'g22':
+    case 'g26':
       return [{ kind: 'power', exponent: 1 / gammas[space.encoding] }];
     case 'pq':
       return [{ kind: 'encodePq' }];

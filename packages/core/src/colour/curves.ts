@@ -107,5 +107,5 @@ const vlog: LogCurve = { cut: 0.01, a: 0.241514 * log10Of2, b: 1, c: 0.00873, d:
 export const logCurves = { acescct, slog3, logc3, logc4, log3g10, vlog } as const;
 export type LogEncoding = keyof typeof logCurves;
 
-/** A plain power, as old computer displays and some files have it; no source beyond common practice. */
-export const gammas = { g18: 1.8, g22: 2.2 } as const;
+/** A plain power: old computer displays' (common practice, no source), and 2.6 of cinema projection (SMPTE ST 428-1, 4.3). */
+export const gammas = { g18: 1.8, g22: 2.2, g26: 2.6 } as const;

@@ -17,7 +17,7 @@ import {
 
 /** How a space's numbers relate to linear light. */
 export type Encoding =
-  'linear' | 'srgb' | 'rec709' | 'bt1886' | 'g18' | 'g22' | 'pq' | 'hlg' | 'acescc' | 'data' | LogEncoding;
+  'linear' | 'srgb' | 'rec709' | 'bt1886' | 'g18' | 'g22' | 'g26' | 'pq' | 'hlg' | 'acescc' | 'data' | LogEncoding;
 
 export interface ColourSpace {
   /** The name used everywhere: interface, documents, command line. */
@@ -123,6 +123,14 @@ export const colourSpaces: readonly ColourSpace[] = [
     'srgb_p3d65_scene',
     ['P3-D65 sRGB'],
     'The sRGB curve on P3 primaries: telephones, laptops',
+    p3d65,
+  ),
+  shown(
+    'P3 gamma 2.6',
+    'g26',
+    'g26_p3d65_scene',
+    ['P3-D65 gamma 2.6'],
+    'Cinema projection, white D65: P3 primaries, a plain power of 2.6',
     p3d65,
   ),
   shown('BT.2020', 'bt1886', 'g24_rec2020_scene', ['Rec.2020'], 'Graded wide-gamut video, gamma 2.4', rec2020),

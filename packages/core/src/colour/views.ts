@@ -1,4 +1,5 @@
-import { bt1886Power, srgbCurve } from './curves.ts';
+import { bt1886Power, gammas, srgbCurve } from './curves.ts';
+import type { CodeEncoding } from './displayCodes.ts';
 import { aces2Steps } from '../transform/builtin/aces2Outputs.ts';
 import { acesHdr, acesSdr } from '../transform/builtin/acesOutputs.ts';
 import { invert3 } from './matrix.ts';
@@ -12,7 +13,7 @@ export interface Display {
   readonly name: string;
   readonly primaries: Primaries;
   /** How its codes stand for light. */
-  readonly encoding: 'srgb' | 'bt1886' | 'g26' | 'pq';
+  readonly encoding: CodeEncoding;
   readonly views: readonly string[];
 }
 
@@ -26,7 +27,7 @@ const middleGrey = 0.18;
 export const displays: readonly Display[] = [
   { name: 'sRGB', primaries: rec709, encoding: 'srgb', views: sdrViews },
   { name: 'Rec.709', primaries: rec709, encoding: 'bt1886', views: sdrViews },
-  { name: 'P3-D65', primaries: p3d65, encoding: 'g26', views: sdrViews },
+  { name: 'P3-D65', primaries: p3d65, encoding: 'p3Cinema', views: sdrViews },
   { name: 'Rec.2100 PQ', primaries: rec2020, encoding: 'pq', views: hdrViews },
 ];
 
@@ -84,7 +85,7 @@ function acesSteps(view: string, display: Display): ColourStep[] {
   const hdr = display.encoding === 'pq';
   if (view.includes('2.0')) return aces2Steps({ peak: hdr ? 1000 : 100, limiting: display.primaries });
   // Projection in a dark room needs no surround; the others are seen in a dim one.
-  return hdr ? acesHdr(15, 1000, 'REC2020') : acesSdr(display.encoding !== 'g26');
+  return hdr ? acesHdr(15, 1000, 'REC2020') : acesSdr(display.encoding !== 'p3Cinema');
 }
 
 /** Our own curve, per channel: nothing moves up to middle grey, what lies above bends smoothly towards `top` and never reaches it. */
@@ -96,11 +97,12 @@ function shoulder(top: number): ColourStep {
 function encodeFor({ encoding }: Display): ColourStep[] {
   switch (encoding) {
     case 'srgb':
+    case 'displayP3':
       return [{ kind: 'encode', curve: srgbCurve }];
     case 'bt1886':
       return [{ kind: 'power', exponent: 1 / bt1886Power }];
-    case 'g26':
-      return [{ kind: 'power', exponent: 1 / 2.6 }];
+    case 'p3Cinema':
+      return [{ kind: 'power', exponent: 1 / gammas.g26 }];
     case 'pq':
       return [{ kind: 'encodePq' }];
   }

@@ -4,6 +4,8 @@ import { levelled } from '../colour/levels.ts';
 import type { Matrix3, Vector3 } from '../colour/matrix.ts';
 import { ap0, luminanceWeights, primariesMatrix } from '../colour/primaries.ts';
 import { colourSpaces, findSpace, requireSpace, UnknownNameError, type ColourSpace } from '../colour/spaces.ts';
+import type { CodeEncoding } from '../colour/displayCodes.ts';
+import { encodingInWords } from './encodingInWords.ts';
 import { isLinearMap, mergeSteps } from '../colour/merge.ts';
 import type { ColourStep } from '../colour/steps.ts';
 import { displays as builtinDisplays, viewSteps, type ViewChoice } from '../colour/views.ts';
@@ -344,18 +346,12 @@ export class ShotColour {
   }
 
   /** How codes of a display are tagged in files: by its own definition, or by the words in a config's names; undefined when neither says. */
-  displayEncoding(display: string, view: string): 'srgb' | 'bt1886' | undefined {
+  displayEncoding(display: string, view: string): CodeEncoding | undefined {
     if (isLutDisplay(display)) return findLutView(this.lutViews, view)?.encoding;
-    if (!this.config) {
-      const encoding = builtinDisplays.find((d) => d.name.toLowerCase() === display.toLowerCase())?.encoding;
-      return encoding === 'srgb' || encoding === 'bt1886' ? encoding : undefined;
-    }
+    if (!this.config) return builtinDisplays.find((d) => d.name.toLowerCase() === display.toLowerCase())?.encoding;
     const found = this.config.document.displays.find((d) => d.name.toLowerCase() === display.toLowerCase());
     const target = found?.views.find((v) => v.name.toLowerCase() === view.toLowerCase())?.space ?? '';
-    const words = `${display} ${target}`.toLowerCase();
-    if (/p3|2020|2100|pq|hlg|hdr/.test(words)) return undefined;
-    if (/srgb/.test(words)) return 'srgb';
-    return /1886|rec\.?\s?709|bt\.?\s?709/.test(words) ? 'bt1886' : undefined;
+    return encodingInWords(`${display} ${target}`);
   }
 
   private cached(key: string, make: () => ColourStep[]): ColourStep[] {

@@ -1,3 +1,4 @@
+import { findSpace } from '../colour/spaces.ts';
 import type { Evidence } from '../intake/evidence.ts';
 import { FormatError } from './formatError.ts';
 
@@ -76,6 +77,7 @@ export function readDpxHeader(head: Uint8Array, file: string): DpxHeader {
   keep('creator', text(160, 100));
   keep('project', text(260, 200));
   keep('device', text(1556, 32));
+  keep('description', text(820, 32));
   keep('transfer characteristic', transferWords[head[801]!] ?? String(head[801]));
   return {
     width,
@@ -105,6 +107,10 @@ export function dpxEvidence(header: DpxHeader): Evidence[] {
   const says = `transfer ${transferWords[header.transfer] ?? header.transfer}`;
   if (header.transfer === 2) return [{ from: 'colour tags', says, space: 'Linear Rec.709' }];
   if (header.transfer === 6) return [{ from: 'colour tags', says, space: 'Rec.709' }];
+  // Ours says in words which curve it is.
+  const described = findSpace(header.attributes.description ?? '');
+  if (described?.family === 'log')
+    return [{ from: 'colour tags', says: `described as ${described.name}`, space: described.name }];
   if (header.transfer === 1 || header.transfer === 3)
     return [{ from: 'colour tags', says: `${says}: a log curve, not said which` }];
   return [];

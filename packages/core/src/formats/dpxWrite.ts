@@ -7,7 +7,11 @@ export interface DpxPicture {
   readonly rate: number;
   /** SMPTE ST 268-1, table 1: 3 logarithmic, 6 ITU-R 709, 0 user-defined. */
   readonly transfer: number;
+  /** The same table's colorimetric specification: 0 user-defined, 6 ITU-R 709. */
+  readonly colorimetric: number;
   readonly creator: string;
+  /** What its numbers are, in words: the image element's description (field 21.13), 31 characters at most. */
+  readonly about?: string;
 }
 
 const headerBytes = 2048;
@@ -15,7 +19,7 @@ const undefined32 = 0xffffffff;
 
 /** A 10-bit RGB DPX, big-endian, three samples to a word filled to the left (SMPTE ST 268-1:2014; layout from memory, read back by a reference library in tests). */
 export function encodeDpx(picture: DpxPicture): Uint8Array {
-  const { width, height, planes, rate, transfer, creator } = picture;
+  const { width, height, planes, rate, transfer, colorimetric, creator, about = '' } = picture;
   const bytes = new Uint8Array(headerBytes + width * height * 4);
   const view = new DataView(bytes.buffer);
   // Fields that say nothing hold ones.
@@ -42,13 +46,13 @@ export function encodeDpx(picture: DpxPicture): Uint8Array {
   view.setUint32(772, width);
   view.setUint32(776, height);
   view.setUint32(780, 0);
-  bytes.set([50, transfer, transfer, 10], 800);
+  bytes.set([50, transfer, colorimetric, 10], 800);
   view.setUint16(804, 1);
   view.setUint16(806, 0);
   view.setUint32(808, headerBytes);
   view.setUint32(812, 0);
   view.setUint32(816, 0);
-  text(820, 32, '');
+  text(820, 32, about);
   // Source file, its date, device and serial number; film maker, type, codes and format.
   text(1432, 188, '');
   text(1664, 48, '');

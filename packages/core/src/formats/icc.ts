@@ -118,6 +118,7 @@ const curves: Readonly<Record<string, (x: number) => number>> = {
   bt1886: (x) => x ** bt1886Power,
   g18: (x) => x ** gammas.g18,
   g22: (x) => x ** gammas.g22,
+  g26: (x) => x ** gammas.g26,
 };
 
 function nearestSpace(columns: readonly Vector3[], curve: (x: number) => number): ColourSpace | undefined {

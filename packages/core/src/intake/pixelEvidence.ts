@@ -1,4 +1,4 @@
-import { lightOfCode } from '../colour/codes.ts';
+import { lightOfCode } from '../colour/displayCodes.ts';
 import type { Evidence } from './evidence.ts';
 import type { FileKind } from './fileFacts.ts';
 import { logCandidates, looksFlat } from './logFootage.ts';

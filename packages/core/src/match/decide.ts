@@ -1,6 +1,6 @@
 import { mergeSteps } from '../colour/merge.ts';
 import { prepareSteps } from '../colour/prepare.ts';
-import type { CodeEncoding } from '../colour/codes.ts';
+import type { CodeEncoding } from '../colour/displayCodes.ts';
 import type { ColourStep } from '../colour/steps.ts';
 import type { Heap } from '../kernel/heap.ts';
 import { countDifferences, differenceOf, noDifferences, type Figures } from '../proof/differences.ts';

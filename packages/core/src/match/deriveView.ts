@@ -1,8 +1,9 @@
-import type { CodeEncoding } from '../colour/codes.ts';
+import type { CodeEncoding } from '../colour/displayCodes.ts';
 import { apply3, identity3, type Matrix3 } from '../colour/matrix.ts';
 import type { ColourStep } from '../colour/steps.ts';
 import type { Heap } from '../kernel/heap.ts';
-import { deltaEOfCodes, type Figures } from '../proof/differences.ts';
+import { deltaEOfCodes } from '../proof/ciede2000.ts';
+import { type Figures } from '../proof/differences.ts';
 import { throughSteps } from './candidates.ts';
 import { fittedCube, throughCube, type CubeSamples } from './fittedCube.ts';
 import { atRising, risingCurve, type RisingCurve } from './monotone.ts';

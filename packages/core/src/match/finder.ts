@@ -1,4 +1,4 @@
-import type { CodeEncoding } from '../colour/codes.ts';
+import type { CodeEncoding } from '../colour/displayCodes.ts';
 import { arePlainLevels } from '../colour/levels.ts';
 import { primariesMatrix, type Primaries } from '../colour/primaries.ts';
 import { findSpace } from '../colour/spaces.ts';

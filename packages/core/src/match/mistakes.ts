@@ -1,5 +1,5 @@
 import type { AlphaMistake } from './alphaMistakes.ts';
-import { codeOfLight, lightOfCode } from '../colour/codes.ts';
+import { codeOfLight, lightOfCode } from '../colour/displayCodes.ts';
 import { arePlainLevels, plainLevels, type Levels } from '../colour/levels.ts';
 
 /** What may have gone wrong as a picture was saved; `null` is nothing. */

@@ -1,4 +1,4 @@
-import type { CodeEncoding } from '../colour/codes.ts';
+import type { CodeEncoding } from '../colour/displayCodes.ts';
 import type { ColourStep } from '../colour/steps.ts';
 import type { Heap } from '../kernel/heap.ts';
 import type { Figures } from '../proof/differences.ts';

@@ -1,4 +1,6 @@
-import { lightOfCode } from '../colour/codes.ts';
+import { displayCodes, type CodeEncoding } from '../colour/displayCodes.ts';
+import type { Matrix3 } from '../colour/matrix.ts';
+import { rec709, toXyz } from '../colour/primaries.ts';
 
 /**
  * CIEDE2000 colour difference, k_L = k_C = k_H = 1.
@@ -9,13 +11,24 @@ export type Lab = readonly [number, number, number];
 const degree = Math.PI / 180;
 const hueOf = (b: number, a: number) => (a === 0 && b === 0 ? 0 : (Math.atan2(b, a) / degree + 360) % 360);
 
-export function ciede2000([l1, a1, b1]: Lab, [l2, a2, b2]: Lab): number {
-  const meanChroma = (Math.hypot(a1, b1) + Math.hypot(a2, b2)) / 2;
-  const c7 = meanChroma ** 7;
-  const g = 0.5 * (1 - Math.sqrt(c7 / (c7 + 25 ** 7)));
-  const [p1, p2] = [(1 + g) * a1, (1 + g) * a2];
-  const [c1, c2] = [Math.hypot(p1, b1), Math.hypot(p2, b2)];
-  const [h1, h2] = [hueOf(b1, p1), hueOf(b2, p2)];
+export const ciede2000 = ([l1, a1, b1]: Lab, [l2, a2, b2]: Lab): number => deltaE(l1, a1, b1, l2, a2, b2);
+
+function seventh(x: number): number {
+  const cube = x * x * x;
+  return cube * cube * x;
+}
+const seventhOf25 = seventh(25);
+
+/** The same of numbers by themselves: pictures are compared by millions of pixels. */
+function deltaE(l1: number, a1: number, b1: number, l2: number, a2: number, b2: number): number {
+  const c7 = seventh((Math.sqrt(a1 * a1 + b1 * b1) + Math.sqrt(a2 * a2 + b2 * b2)) / 2);
+  const g = 0.5 * (1 - Math.sqrt(c7 / (c7 + seventhOf25)));
+  const p1 = (1 + g) * a1;
+  const p2 = (1 + g) * a2;
+  const c1 = Math.sqrt(p1 * p1 + b1 * b1);
+  const c2 = Math.sqrt(p2 * p2 + b2 * b2);
+  const h1 = hueOf(b1, p1);
+  const h2 = hueOf(b2, p2);
   const grey = c1 * c2 === 0;
   let dh = h2 - h1;
   if (grey) dh = 0;
@@ -37,28 +50,64 @@ export function ciede2000([l1, a1, b1]: Lab, [l2, a2, b2]: Lab): number {
     0.24 * Math.cos(2 * meanH * degree) +
     0.32 * Math.cos((3 * meanH + 6) * degree) -
     0.2 * Math.cos((4 * meanH - 63) * degree);
-  const turn = 30 * Math.exp(-(((meanH - 275) / 25) ** 2));
-  const rc = 2 * Math.sqrt(meanC ** 7 / (meanC ** 7 + 25 ** 7));
-  const sl = 1 + (0.015 * (meanL - 50) ** 2) / Math.sqrt(20 + (meanL - 50) ** 2);
-  const sc = 1 + 0.045 * meanC;
-  const sh = 1 + 0.015 * meanC * t;
-  const rt = -Math.sin(2 * turn * degree) * rc;
-  return Math.sqrt((dL / sl) ** 2 + (dC / sc) ** 2 + (dH / sh) ** 2 + rt * (dC / sc) * (dH / sh));
+  const off = (meanH - 275) / 25;
+  const turn = 30 * Math.exp(-off * off);
+  const m7 = seventh(meanC);
+  const rc = 2 * Math.sqrt(m7 / (m7 + seventhOf25));
+  const apart = (meanL - 50) * (meanL - 50);
+  const sl = dL / (1 + (0.015 * apart) / Math.sqrt(20 + apart));
+  const sc = dC / (1 + 0.045 * meanC);
+  const sh = dH / (1 + 0.015 * meanC * t);
+  return Math.sqrt(sl * sl + sc * sc + sh * sh - Math.sin(2 * turn * degree) * rc * sc * sh);
 }
 
-const tableOf = (encoding: 'srgb' | 'bt1886') =>
-  Float64Array.from({ length: 256 }, (_, code) => lightOfCode(code / 255, encoding));
-const lightOfCodes = { srgb: tableOf('srgb'), bt1886: tableOf('bt1886') };
+/** What turns codes of a display into XYZ over its white: the light of each code, and a matrix. */
+interface ToXyz {
+  readonly light: Float64Array;
+  readonly matrix: Matrix3;
+}
 
-/** 8-bit sRGB or gamma-2.4 codes shown on a Rec.709 display to CIELAB (white D65), for differences between pictures. */
-export function labOfCodes(r: number, g: number, b: number, encoding: 'srgb' | 'bt1886'): Lab {
-  const light = lightOfCodes[encoding];
-  const [lr, lg, lb] = [light[r]!, light[g]!, light[b]!];
-  // IEC 61966-2-1 matrix over the white point D65 (0.3127, 0.3290).
-  const x = (0.4123908 * lr + 0.35758434 * lg + 0.18048079 * lb) / 0.95045593;
-  const y = 0.21263901 * lr + 0.71516868 * lg + 0.07219232 * lb;
-  const z = (0.01933082 * lr + 0.11919478 * lg + 0.95053215 * lb) / 1.08905775;
-  const f = (t: number) => (t > 216 / 24389 ? Math.cbrt(t) : (24389 / 27) * (t / 116) + 16 / 116);
-  const [fx, fy, fz] = [f(x), f(y), f(z)];
-  return [116 * fy - 16, 500 * (fx - fy), 200 * (fy - fz)];
+/** IEC 61966-2-1's matrix over the white point D65 (0.3127, 0.3290), as it is published. */
+const publishedRec709: Matrix3 = [
+  0.4123908, 0.35758434, 0.18048079, 0.21263901, 0.71516868, 0.07219232, 0.01933082, 0.11919478, 0.95053215,
+];
+const white = [0.95045593, 1, 1.08905775] as const;
+
+function toXyzOf(encoding: CodeEncoding): ToXyz {
+  const { primaries, light } = displayCodes[encoding];
+  return {
+    light: Float64Array.from({ length: 256 }, (_, code) => light(code / 255)),
+    matrix: primaries === rec709 ? publishedRec709 : toXyz(primaries),
+  };
+}
+
+const ways = Object.fromEntries(
+  (Object.keys(displayCodes) as CodeEncoding[]).map((encoding) => [encoding, toXyzOf(encoding)]),
+) as Readonly<Record<CodeEncoding, ToXyz>>;
+
+/** 8-bit codes of a display to CIELAB (white D65; for PQ the reference white of HDR is L* 100), for differences between pictures. */
+export function labOfCodes(r: number, g: number, b: number, encoding: CodeEncoding): Lab {
+  const [x, y, z] = [axis(r, g, b, 0, encoding), axis(r, g, b, 1, encoding), axis(r, g, b, 2, encoding)];
+  return [116 * y - 16, 500 * (x - y), 200 * (y - z)];
+}
+
+/** X, Y or Z of codes over white, as CIELAB bends it. */
+function axis(r: number, g: number, b: number, which: 0 | 1 | 2, encoding: CodeEncoding): number {
+  const { light, matrix } = ways[encoding];
+  const i = 3 * which;
+  const t = (matrix[i]! * light[r]! + matrix[i + 1]! * light[g]! + matrix[i + 2]! * light[b]!) / white[which];
+  return t > 216 / 24389 ? Math.cbrt(t) : (24389 / 27) * (t / 116) + 16 / 116;
+}
+
+type Codes = Uint8Array | Uint8ClampedArray;
+
+/** CIEDE2000 between the pixels that begin at sample `i` of two RGBA8 pictures. */
+export function deltaEOfCodes(a: Codes, b: Codes, i: number, encoding: CodeEncoding): number {
+  const x1 = axis(a[i]!, a[i + 1]!, a[i + 2]!, 0, encoding);
+  const y1 = axis(a[i]!, a[i + 1]!, a[i + 2]!, 1, encoding);
+  const z1 = axis(a[i]!, a[i + 1]!, a[i + 2]!, 2, encoding);
+  const x2 = axis(b[i]!, b[i + 1]!, b[i + 2]!, 0, encoding);
+  const y2 = axis(b[i]!, b[i + 1]!, b[i + 2]!, 1, encoding);
+  const z2 = axis(b[i]!, b[i + 1]!, b[i + 2]!, 2, encoding);
+  return deltaE(116 * y1 - 16, 500 * (x1 - y1), 200 * (y1 - z1), 116 * y2 - 16, 500 * (x2 - y2), 200 * (y2 - z2));
 }

@@ -1,5 +1,5 @@
-import type { CodeEncoding } from '../colour/codes.ts';
-import { deltaEOfCodes } from './differences.ts';
+import type { CodeEncoding } from '../colour/displayCodes.ts';
+import { deltaEOfCodes } from './ciede2000.ts';
 
 /** How a difference is drawn: each channel's codes times something, or bands of the pixel's largest code difference or of its CIEDE2000. */
 export type DifferenceWay =

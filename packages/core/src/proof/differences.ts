@@ -1,6 +1,6 @@
-import type { CodeEncoding } from '../colour/codes.ts';
+import type { CodeEncoding } from '../colour/displayCodes.ts';
 import type { Window } from '../image/level.ts';
-import { ciede2000, labOfCodes } from './ciede2000.ts';
+import { deltaEOfCodes } from './ciede2000.ts';
 
 /** The figures of one measure over all pixels compared. Percentiles are nearest-rank: the least value that so many pixels do not pass. */
 export interface Figures {
@@ -91,10 +91,6 @@ function countPixel(a: Codes, b: Codes, pixel: number, encoding: CodeEncoding, c
   if (e > counts.maxDeltaE) counts.maxDeltaE = e;
   counts.deltaE[Math.min(stepCount - 1, Math.ceil(e * stepsOfOne))]!++;
 }
-
-/** CIEDE2000 between the pixels that begin at sample `i` of two RGBA8 pictures. */
-export const deltaEOfCodes = (a: Codes, b: Codes, i: number, encoding: CodeEncoding): number =>
-  ciede2000(labOfCodes(a[i]!, a[i + 1]!, a[i + 2]!, encoding), labOfCodes(b[i]!, b[i + 1]!, b[i + 2]!, encoding));
 
 /** Adds what was counted of another part of the same pictures. */
 export function addDifferences(to: DifferenceCounts, other: DifferenceCounts): void {

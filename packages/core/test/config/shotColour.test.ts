@@ -79,7 +79,8 @@ describe('a config beside the built-in spaces', () => {
     expect(shot.displayEncoding('sRGB screen', 'ACES')).toBe('srgb');
     expect(shot.displayEncoding('Rec.709 monitor', 'Shared Film')).toBe('bt1886');
     expect(new ShotColour().displayEncoding('sRGB', 'ACES SDR')).toBe('srgb');
-    expect(new ShotColour().displayEncoding('P3-D65', 'ACES SDR')).toBeUndefined();
+    expect(new ShotColour().displayEncoding('P3-D65', 'ACES SDR')).toBe('p3Cinema');
+    expect(new ShotColour().displayEncoding('Rec.2100 PQ', 'Gentle')).toBe('pq');
   });
 
   test('gamuts of known spaces are their published ones', () => {

@@ -4,7 +4,7 @@ import { deriveView, type DerivedView } from '../../src/match/deriveView.ts';
 import { throughCube } from '../../src/match/fittedCube.ts';
 import { atRising, risingCurve } from '../../src/match/monotone.ts';
 import { throughSteps } from '../../src/match/candidates.ts';
-import { deltaEOfCodes } from '../../src/proof/differences.ts';
+import { deltaEOfCodes } from '../../src/proof/ciede2000.ts';
 import type { LightPicture } from '../../src/match/pictures.ts';
 import { frame, heap, planesOf, saveAs, type Truth, hazeTruth } from './cases.ts';
 

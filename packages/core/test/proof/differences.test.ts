@@ -9,10 +9,10 @@ import {
   addDifferences,
   comparePictures,
   countDifferences,
-  deltaEOfCodes,
   differenceOf,
   noDifferences,
 } from '../../src/proof/differences.ts';
+import { deltaEOfCodes } from '../../src/proof/ciede2000.ts';
 import { randomFrom } from '../operations/surroundings.ts';
 
 const [width, height] = [61, 47];

@@ -33,6 +33,14 @@ export async function makeKettle(task: FrameTask): Promise<void> {
   const sea = passesOf(renderFrame({ ...request, view: 'sea' })).get('beauty')!;
   throughSteps(sea, conversion(requireSpace('ACEScg'), requireSpace('LogC3')));
   const planes = ['R', 'G', 'B'].map((c) => sea.get(c)!) as [Float32Array, Float32Array, Float32Array];
-  const bytes = encodeDpx({ width, height, planes, rate: 24, transfer: 3, creator: 'Tern, the stand-in renderer' });
+  const bytes = encodeDpx({
+    width,
+    height,
+    planes,
+    rate: 24,
+    transfer: 3,
+    colorimetric: 3,
+    creator: 'Tern, the stand-in renderer',
+  });
   await writeWhole(join(folder, kettleFile(frame)), (sink) => sink.write(0, bytes));
 }

@@ -2,7 +2,7 @@ import type { DecodedFile } from './decodedFile.ts';
 import { readFile } from 'node:fs/promises';
 import { decodeDpx, decodeRadiance, FormatError, type FileFacts, type FileKind } from '@june-haze/core';
 import { pictureLibrary } from './pictureLibrary.ts';
-import { decodeMovieFrames } from './movieFrames.ts';
+import { decodeMovieFrames } from '../movies/decodeMovie.ts';
 
 /** No file beyond this is read into memory whole. */
 const largestFile = 2 ** 31;

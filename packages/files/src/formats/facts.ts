@@ -19,7 +19,7 @@ import {
 import { pictureLibrary } from './pictureLibrary.ts';
 import { openSource } from '../byteSource.ts';
 import { kindOfBytes, kindOfName, kindWords } from './kind.ts';
-import { movieFacts } from './movieFacts.ts';
+import { movieFacts } from '../movies/movieFacts.ts';
 import { onePicture, type CommonFacts } from './onePicture.ts';
 
 /** Bytes that are read of a picture for its tags; more than an ICC profile and all chunks before the pixels. */

@@ -15,19 +15,20 @@ const halfCode = 1 / 510;
 
 /**
  * Counts the pixels of rows of a total (working space, premultiplied) that an output's files cannot hold: of pictures what the display cuts
- * off on its way through the view, of light what becomes infinite; each pixel once, by the worst of its channels. The rows stay as they are.
+ * off on its way through the view, of codes of a log space what lies outside of 0 … 1, of light what becomes infinite; each pixel once, by the
+ * worst of its channels. `way` is the view, or the way to the log space of a DPX. The rows stay as they are.
  */
 export function prepareClipping(
   settings: OutputSettings,
-  view: readonly ColourStep[],
+  way: readonly ColourStep[],
   heap: Heap,
 ): (quad: Quad, n: number, into: Clipping) => void {
-  if (!holdsPictures(settings)) {
+  if (settings.kind === 'exr' || settings.kind === 'aces') {
     const high = settings.kind === 'exr' && settings.sampleType === 'float' ? Infinity : largestHalf;
     return (quad, n, into) => countOutside(heap, [quad[0], quad[1], quad[2]], n, [-Infinity, high], into);
   }
-  const cut = beforeClipping(view);
-  const process = prepareSteps(cut?.steps ?? view, heap);
+  const cut = holdsPictures(settings) ? beforeClipping(way) : undefined;
+  const process = prepareSteps(cut?.steps ?? way, heap);
   const [low, high] = cut?.ends ?? [0, 1];
   return (quad, n, into) => {
     const mark = heap.mark();

@@ -3,6 +3,9 @@ import {
   compilePlan,
   type CompileOptions,
   configEvidence,
+  runSteps,
+  type CodeEncoding,
+  type ColourStep,
   PlanError,
   UnknownNameError,
   type Evidence,
@@ -10,10 +13,10 @@ import {
   type Plan,
   type PlanSource,
 } from '@june-haze/core';
-import type { PictureEncoding } from '@june-haze/files';
 import type { Viewing } from '@june-haze/contract';
 import { RequestError } from '../errors.ts';
 import { colourOf, type ColourPlace } from '../library/store.ts';
+import { threadHeap } from './evaluateFrame.ts';
 import { settleColour } from '../shots/settleColour.ts';
 
 // What is asked of a shot's colours beside pixels. Opening a config and compiling its tables can take seconds, so threads do it; the main
@@ -65,14 +68,43 @@ export interface WritingColours {
   /** Linear files of the working space can name their primaries. */
   readonly hasTwin: boolean;
   /** The codes of the viewing's display, when pictures can be tagged with them. */
-  readonly display: PictureEncoding | undefined;
+  readonly display: CodeEncoding | undefined;
+  /** The view leaves light as it is: twice the light is twice the number. */
+  readonly viewIsLinear: boolean;
+  /** A display of each kind of codes, with a view of the same name where it has one and the light is not left as it is. */
+  readonly others: Partial<Record<CodeEncoding, { readonly display: string; readonly view: string }>>;
 }
 
 export function writingColours(task: { colour: ColourPlace; workingSpace: string; viewing: Viewing }): WritingColours {
+  const { workingSpace, viewing } = task;
   const colour = colourOf(task.colour);
-  const { display, view } = task.viewing;
-  return {
-    hasTwin: colour.linearTwin(task.workingSpace) !== undefined,
-    display: colour.displayEncoding(display, view),
+  const linear = ({ display, view }: Pick<Viewing, 'display' | 'view'>) => {
+    try {
+      return keepsRatios(colour.view(workingSpace, { display, view, exposure: 0 }));
+    } catch {
+      // A view that cannot be opened says so where it is used.
+      return false;
+    }
   };
+  const own = colour.displayEncoding(viewing.display, viewing.view);
+  const others: WritingColours['others'] = {};
+  for (const { name: display, views } of colour.displays(workingSpace))
+    for (const view of [...views.filter((v) => v === viewing.view), ...views]) {
+      const encoding = colour.displayEncoding(display, view);
+      // Views are compiled one after the other: only those that may be offered.
+      if (!encoding || others[encoding] || !['srgb', 'bt1886', own].includes(encoding)) continue;
+      if (!linear({ display, view })) others[encoding] = { display, view };
+    }
+  const hasTwin = colour.linearTwin(workingSpace) !== undefined;
+  return { hasTwin, display: own, viewIsLinear: linear(viewing), others };
+}
+
+/** Whether greys stay in proportion through steps: no display's codes do. */
+function keepsRatios(steps: readonly ColourStep[]): boolean {
+  const greys = [0.02, 0.04, 0.08, 0.16];
+  const [, codes] = runSteps(steps, [greys, greys, greys], threadHeap().kernels);
+  return (
+    codes[3]! > 0 &&
+    greys.every((g, i) => Math.abs(codes[i]! * greys[0]! - codes[0]! * g) <= 0.02 * Math.abs(codes[0]! * g))
+  );
 }

@@ -2,16 +2,18 @@ import { readFile } from 'node:fs/promises';
 import {
   acesContainerFaults,
   alphaAttribute,
-  codeOfLight,
   comparePictures,
+  decodeDpx,
+  dpxEvidence,
+  displayCodes,
   findSpace,
   halfToNumber,
   largestBlockDifference,
-  lightOfCode,
   linearSpaceOf,
   openExr,
   primariesMatrix,
   readChannels,
+  recodePicture,
   rec709,
   requireSpace,
   viewSteps,
@@ -43,28 +45,22 @@ const losslessCodecs: ReadonlySet<Compression> = new Set(['none', 'rle', 'zips',
 const lossyBlockLimit = 2;
 
 /**
+ * What half a code of 10 bits may do to a shown code: in log codes a stop is 60 to 80 codes wide, so half a code is 0.6 % of light, and the
+ * steepest views double it: 3 codes near white of 255 (reckoned; no source).
+ */
+const dpxCodeLimit = 3;
+
+/**
  * The read-back proof: the written file decoded again by its own tags alone and shown through the view, against what the
  * viewer showed; and as a reader that ignores the tags shows it (linear numbers as Rec.709 light, pictures as sRGB).
  */
 export async function prove(task: WriteTask, frame: WrittenFrame): Promise<ReadBack> {
   const { shown, width, height } = frame;
   const encoding = encodingOf(task);
-  const { tagged, ignoring, tags, exact, alpha } = holdsPictures(task.settings)
-    ? await readShownBack(task, frame)
-    : await readLinearBack(task, frame);
+  const { tagged, ignoring, tags, exact, alpha } = await readBackOf(task, frame);
   const difference = comparePictures(shown, tagged, width, encoding);
   const strayed = comparePictures(shown, ignoring, width, encoding);
-  if (task.pictures) {
-    const save = async (name: string, rgba: Uint8Array) => {
-      const small = await sharp(rgba, { raw: { width, height, channels: 4 } })
-        .removeAlpha()
-        .resize({ width: Math.min(width, 640) })
-        .png()
-        .toBuffer();
-      await writeWhole(`${task.pictures}/${name}.png`, (sink) => sink.write(0, small));
-    };
-    await Promise.all([save('shown', shown), save('tagged', tagged), save('ignoring', ignoring)]);
-  }
+  if (task.pictures) await saveProofPictures(task.pictures, { shown, tagged, ignoring }, width, height);
   const { close, judged } = judge(task, shown, tagged, width, difference.maxCode);
   const covers = alpha === null || alpha <= alphaLimit(task.settings);
   return {
@@ -81,8 +77,31 @@ export async function prove(task: WriteTask, frame: WrittenFrame): Promise<ReadB
   };
 }
 
+function readBackOf(task: WriteTask, frame: WrittenFrame) {
+  if (holdsPictures(task.settings)) return readShownBack(task, frame);
+  return task.settings.kind === 'dpx' ? readDpxBack(task, frame) : readLinearBack(task, frame);
+}
+
+/** Keeps the three pictures of a proof, small, in a folder. */
+export async function saveProofPictures(
+  folder: string,
+  pictures: Readonly<Record<'shown' | 'tagged' | 'ignoring', Uint8Array>>,
+  width: number,
+  height: number,
+): Promise<void> {
+  const save = async ([name, rgba]: [string, Uint8Array]) => {
+    const small = await sharp(rgba, { raw: { width, height, channels: 4 } })
+      .removeAlpha()
+      .resize({ width: Math.min(width, 640) })
+      .png()
+      .toBuffer();
+    await writeWhole(`${folder}/${name}.png`, (sink) => sink.write(0, small));
+  };
+  await Promise.all(Object.entries(pictures).map(save));
+}
+
 /** What is kept of a difference. */
-const figuresOf = ({ maxCode, meanCode, at: [x, y], deltaE }: PictureDifference): ReadBack['tagged'] => ({
+export const figuresOf = ({ maxCode, meanCode, at: [x, y], deltaE }: PictureDifference): ReadBack['tagged'] => ({
   maxCode,
   meanCode,
   at: [x, y],
@@ -97,6 +116,13 @@ function judge(task: WriteTask, shown: Uint8Array, tagged: Uint8Array, width: nu
     return {
       close: stray <= lossyBlockLimit,
       judged: `${compression.toUpperCase()} is lossy: means of 8×8 blocks differ by ${stray.toFixed(2)} of at most ${lossyBlockLimit} code values`,
+    };
+  }
+  if (kind === 'dpx') {
+    const limit = dpxCodeLimit;
+    return {
+      close: maxCode <= limit,
+      judged: `every sample within half a code of 10 bits; as shown largest difference ${maxCode} of at most ${limit} code values`,
     };
   }
   if (kind !== 'jpeg') return { close: maxCode <= 1, judged: `largest difference ${maxCode} of at most 1 code value` };
@@ -125,11 +151,18 @@ async function readLinearBack(task: WriteTask, { total, hasAlpha }: WrittenFrame
       formed && names.length === (hasAlpha ? 4 : 3) && (!lossless || planes.every((p, c) => isWritten(p, total[c]!)));
     const { steps, says } = taggedWay(task, part);
     const meant = part.attributes.get(alphaAttribute)?.value === 'straight' ? 'straight' : 'premultiplied';
-    const plain = { display: encodingOf(task) === 'bt1886' ? 'Rec.709' : 'sRGB', view: 'Untoned', exposure: 0 };
+    const encoding = encodingOf(task);
+    // Seen as plain Rec.709 light, in the display's own codes.
+    const plain = encoding === 'bt1886' ? 'bt1886' : 'srgb';
+    const untoned = { display: plain === 'bt1886' ? 'Rec.709' : 'sRGB', view: 'Untoned', exposure: 0 };
     const view = colourOf(task.colour).view(task.workingSpace, task.viewing);
     return {
       tagged: show(planes, [{ steps, ...(names.length === 4 ? { alpha: meant } : {}) }, { steps: view }]),
-      ignoring: show(planes, [{ steps: viewSteps(requireSpace('Linear Rec.709'), plain) }]),
+      ignoring: recodePicture(
+        show(planes, [{ steps: viewSteps(requireSpace('Linear Rec.709'), untoned) }]),
+        plain,
+        encoding,
+      ),
       tags: says,
       exact,
       alpha: hasAlpha && planes[3] ? largestApart(planes[3], total[3]!) : null,
@@ -166,15 +199,34 @@ function taggedWay(task: WriteTask, part: ExrPart): { steps: readonly ColourStep
   return { steps: [{ kind: 'matrix', matrix: primariesMatrix(primaries ?? rec709, twin.primaries) }], says };
 }
 
+/** Decodes a DPX by its own description; a reader that ignores it takes its numbers for sRGB codes. */
+async function readDpxBack(task: WriteTask, { total }: WrittenFrame) {
+  const { header, planes } = decodeDpx(await readFile(task.path), task.path);
+  const named = dpxEvidence(header).find((e) => e.space !== undefined)?.space;
+  const colour = colourOf(task.colour);
+  const view = colour.view(task.workingSpace, task.viewing);
+  const codes = ['R', 'G', 'B'].map((c) => planes[c]! as Float32Array<ArrayBuffer>);
+  const steps = named === undefined ? [] : colour.conversion(named, task.workingSpace);
+  const half = 0.5 / 1023 + 1e-6;
+  const near = (plane: Float32Array, c: number) =>
+    plane.every((x, i) => Math.abs(x - Math.min(1, Math.max(0, total[c]![i]! || 0))) <= half);
+  return {
+    tagged: show(codes, [{ steps }, { steps: view }]),
+    ignoring: recodePicture(show(codes, [{ steps: [] }]), 'srgb', encodingOf(task)),
+    tags: `transfer says logarithmic, description says ${named ?? 'nothing known'}`,
+    exact: named === task.settings.space && codes.every(near),
+    alpha: null,
+  };
+}
+
 async function readShownBack(task: WriteTask, { deep }: WrittenFrame) {
   const picture = await decodePicture(await readFile(task.path));
   const encoding = encodingOf(task);
-  const asEncoding = (from: CodeEncoding) => (from === encoding ? picture.rgba : recode(picture.rgba, from, encoding));
-  const name = { srgb: 'sRGB', bt1886: 'Rec.709, gamma 2.4' } as const;
+  const asEncoding = (from: CodeEncoding) => recodePicture(picture.rgba, from, encoding);
   return {
     tagged: asEncoding(picture.encoding ?? 'srgb'),
     ignoring: asEncoding('srgb'),
-    tags: `${picture.taggedBy} says ${picture.encoding ? name[picture.encoding] : 'nothing'}`,
+    tags: `${picture.taggedBy} says ${picture.encoding ? displayCodes[picture.encoding].name : 'nothing that is known'}`,
     exact: picture.encoding === encoding && (!deep || holds(picture.deep, deep)),
     alpha: null,
   };
@@ -183,11 +235,3 @@ async function readShownBack(task: WriteTask, { deep }: WrittenFrame) {
 /** Whether a file's samples of 16 bits are those that were written. */
 const holds = (found: Uint16Array | undefined, written: Uint16Array): boolean =>
   found?.length === written.length && written.every((v, i) => v === found[i]);
-
-/** Codes of one display's encoding as the codes of another that show the same light. */
-function recode(rgba: Uint8Array, from: CodeEncoding, to: CodeEncoding): Uint8Array {
-  const table = Uint8Array.from({ length: 256 }, (_, i) =>
-    Math.round(255 * codeOfLight(lightOfCode(i / 255, from), to)),
-  );
-  return rgba.map((v, i) => (i % 4 === 3 ? v : table[v]!));
-}

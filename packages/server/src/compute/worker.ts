@@ -75,6 +75,8 @@ export const measureOne = (task: { source: Parameters<typeof measureSource>[0]; 
 export const makeThumbnail = (task: ThumbnailTask) => thumbnail(task);
 export const writeOneFrame = (task: WriteTask) => writeFrame(task);
 
+export { encodeMovieFile, proveMovieFrames } from './movieTasks.ts';
+export { writtenFile } from './writeFrame.ts';
 export { tryLedger } from './tryLedger.ts';
 export { packingLossOf } from './packingLossOf.ts';
 export { findBalanceFaults } from './sampleParts.ts';

@@ -1,7 +1,8 @@
-import { prepareSteps, type Heap, type Quad } from '@june-haze/core';
+import { prepareSteps, recodeSteps, type Heap, type Quad } from '@june-haze/core';
 import { holdsDeepSamples, holdsPictures, type ReadBack } from '@june-haze/contract';
 import {
   contentPrint,
+  encodeFrame,
   encodeJpeg,
   encodePng,
   encodePngSamples,
@@ -15,17 +16,16 @@ import { evaluateFrame, threadHeap } from './evaluateFrame.ts';
 import { prepareClipping, type Clipping } from './clipping.ts';
 import { packSamples } from './packSamples.ts';
 import { prove } from './readBack.ts';
-import { intoFileSpace, writeLinear } from './writeLinear.ts';
-import { encodingOf, type WriteTask, type WrittenFrame } from './writeTask.ts';
+import { intoFileSpace, writeDpx, writeLinear } from './writeLinear.ts';
+import { displayEncodingOf, encodingOf, type WriteTask, type WrittenFrame } from './writeTask.ts';
 
-/** Quality of written JPEGs, chroma not sub-sampled (common practice for delivery, no source). */
-const jpegQuality = 95;
 /** What became of a frame; `written` tells later whether the file is still the one that was read back. */
 interface FrameResult {
   readonly bytes: number;
   readonly milliseconds: number;
-  readonly readBack: ReadBack;
-  readonly written: WrittenFile;
+  /** Null of a movie's frame: it is read back from the movie. */
+  readonly readBack: ReadBack | null;
+  readonly written: WrittenFile | null;
   /** Shares of the frame's pixels; see `WrittenFrame`. */
   readonly clipping: Clipping | undefined;
 }
@@ -37,18 +37,25 @@ export async function writeFrame(task: WriteTask): Promise<FrameResult> {
   if (holdsPictures(task.settings)) await writeShown(task, frame);
   else {
     intoFileSpace(task, frame);
-    await writeLinear(task, frame);
+    await (task.settings.kind === 'dpx' ? writeDpx : writeLinear)(task, frame);
   }
-  const readBack = await prove(task, frame);
-  const state = (await stateOf(task.path))!;
-  const written = { ...state, print: (await contentPrint(task.path, state.bytes)) ?? null };
+  const aside = task.settings.kind === 'movie';
+  const readBack = aside ? null : await prove(task, frame);
+  const written = await writtenFile(task.path);
   const share = (count: number) => count / (frame.width * frame.height);
   const clipping = frame.clipping && {
     below: share(frame.clipping.below),
     above: share(frame.clipping.above),
     notFinite: share(frame.clipping.notFinite),
   };
-  return { bytes: state.bytes, milliseconds: performance.now() - started, readBack, written, clipping };
+  const milliseconds = performance.now() - started;
+  return { bytes: written.bytes, milliseconds, readBack, written: aside ? null : written, clipping };
+}
+
+/** What a file that was just written is, to know it again. */
+export async function writtenFile(path: string): Promise<WrittenFile> {
+  const state = (await stateOf(path))!;
+  return { ...state, print: (await contentPrint(path, state.bytes)) ?? null };
 }
 
 /** The total and what the viewing shows of it. */
@@ -56,13 +63,19 @@ async function evaluateShown(task: WriteTask): Promise<WrittenFrame> {
   const { width, height } = task;
   const heap = threadHeap();
   const mark = heap.mark();
-  const steps = colourOf(task.colour).view(task.workingSpace, task.viewing);
+  const steps = [
+    ...colourOf(task.colour).view(task.workingSpace, task.viewing),
+    ...recodeSteps(displayEncodingOf(task), encodingOf(task)),
+  ];
   const view = prepareSteps(steps, heap);
   const shown = new Uint8Array(width * height * 4);
   const { kind, bits } = task.settings;
-  const deep = holdsDeepSamples(kind) && bits === 16 ? new Uint16Array(width * height * 3) : undefined;
+  const isDeep = kind === 'movie' || (holdsDeepSamples(kind) && bits === 16);
+  const deep = isDeep ? new Uint16Array(width * height * 3) : undefined;
   const total = [0, 1, 2, 3].map(() => new Float32Array(width * height));
-  const count = prepareClipping(task.settings, steps, heap);
+  const coded = task.settings.kind === 'dpx' && task.settings.space;
+  const way = coded ? colourOf(task.colour).conversion(task.workingSpace, coded) : steps;
+  const count = prepareClipping(task.settings, way, heap);
   const clipping: Clipping | undefined = task.pictures === undefined ? undefined : { below: 0, above: 0, notFinite: 0 };
   const onBand = (row: number, rows: number, quad: Quad, h: Heap) => {
     const n = rows * width;
@@ -88,10 +101,11 @@ async function writeShown(task: WriteTask, { shown, deep, width, height }: Writt
   const encoding = encodingOf(task);
   const size = { width, height };
   const encoded = {
-    jpeg: () => encodeJpeg(shown, width, height, encoding, jpegQuality),
+    jpeg: () => encodeJpeg(shown, width, height, encoding, task.settings.quality),
     png: () =>
       deep ? encodePngSamples(deep, { ...size, channels: 3 }, encoding) : encodePng(shown, width, height, encoding),
     tiff: () => encodeTiff(deep ?? withoutAlpha(shown), size, encoding),
+    movie: () => Promise.resolve(encodeFrame(deep!, size)),
   };
   const bytes = await encoded[task.settings.kind as keyof typeof encoded]();
   await writeWhole(task.path, (sink) => sink.write(0, bytes));

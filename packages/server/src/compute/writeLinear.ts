@@ -3,6 +3,7 @@ import {
   ap0,
   bending,
   changeColour,
+  encodeDpx,
   placeSamples,
   prepareSteps,
   primariesMatrix,
@@ -21,16 +22,18 @@ import { exrTags } from './exrTags.ts';
 import { threadHeap } from './evaluateFrame.ts';
 import type { WriteTask, WrittenFrame } from './writeTask.ts';
 
-/** The log space that an EXR goes back in; undefined for the working space. */
+/** The log space that an EXR or a DPX goes back in; undefined for the working space. */
 function spaceBack({ kind, space }: OutputSettings): ColourSpace | undefined {
-  return kind === 'exr' && space ? requireSpace(space) : undefined;
+  return (kind === 'exr' || kind === 'dpx') && space ? requireSpace(space) : undefined;
 }
 
 /** Takes a total of the working space, in place, to the numbers that its file holds; colour stays premultiplied. */
 export function intoFileSpace(task: WriteTask, { total, hasAlpha }: WrittenFrame): void {
   const colour = colourOf(task.colour);
   const back = spaceBack(task.settings);
-  if (back) change(total, colour.conversion(task.workingSpace, back.name), hasAlpha);
+  // A file without alpha holds the light as it stands over black.
+  const alpha = hasAlpha && task.settings.kind !== 'dpx';
+  if (back) change(total, colour.conversion(task.workingSpace, back.name), alpha);
   if (task.settings.kind !== 'aces') return;
   const space = colour.linearTwin(task.workingSpace);
   if (!space) throw new Error(`${task.workingSpace} has no known way to ACES2065-1.`);
@@ -65,6 +68,24 @@ export async function writeLinear(task: WriteTask, { total, width, height, hasAl
       zlibCodec,
     ),
   );
+}
+
+/** DPX's numbers for a log curve that it does not name, and colours of the user's own (SMPTE ST 268-1, table 1): the description names both. */
+const [logarithmic, userDefined] = [3, 0];
+
+/** Writes numbers that are in a log space as a 10-bit DPX; alpha is dropped. */
+export async function writeDpx(task: WriteTask, { total, width, height }: WrittenFrame): Promise<void> {
+  const bytes = encodeDpx({
+    width,
+    height,
+    planes: [total[0]!, total[1]!, total[2]!],
+    rate: task.rate,
+    transfer: logarithmic,
+    colorimetric: userDefined,
+    creator: 'June Haze',
+    about: task.settings.space ?? '',
+  });
+  await writeWhole(task.path, (sink) => sink.write(0, bytes));
 }
 
 /** Takes totals through steps, in place; what bends works on straight colour. Alpha is left alone. */

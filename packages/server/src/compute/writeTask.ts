@@ -1,5 +1,5 @@
-import type { Plan } from '@june-haze/core';
-import type { OutputSettings, Viewing } from '@june-haze/contract';
+import type { CodeEncoding, Plan } from '@june-haze/core';
+import { holdsPictures, type OutputSettings, type Viewing } from '@june-haze/contract';
 import { colourOf, type ColourPlace } from '../library/store.ts';
 import type { Clipping } from './clipping.ts';
 import type { FrameFiles } from './evaluateFrame.ts';
@@ -34,8 +34,11 @@ export interface WrittenFrame {
   readonly clipping: Clipping | undefined;
 }
 
-/** How the display's codes are tagged; those that say nothing are compared as sRGB codes. */
-export function encodingOf(task: WriteTask): 'srgb' | 'bt1886' {
-  const { display, view } = task.viewing;
-  return colourOf(task.colour).displayEncoding(display, view) ?? 'srgb';
+/** What the codes of a task's pictures are: the output's own choice, or the display's; a display that says nothing is compared as sRGB. */
+export const encodingOf = (task: Pick<WriteTask, 'viewing' | 'colour' | 'settings'>): CodeEncoding =>
+  (holdsPictures(task.settings) ? task.settings.codes : null) ?? displayEncodingOf(task);
+
+/** What the display's codes are. */
+export function displayEncodingOf({ viewing, colour }: Pick<WriteTask, 'viewing' | 'colour'>): CodeEncoding {
+  return colourOf(colour).displayEncoding(viewing.display, viewing.view) ?? 'srgb';
 }

@@ -188,4 +188,12 @@ export const migrations: Record<string, Migration> = {
           recipe jsonb not null)`.execute(db);
     },
   },
+  '013 runs that pause, and fail as a whole': {
+    async up(db) {
+      await sql`
+        alter table runs add column message text;
+        drop index runs_one_running;
+        create unique index runs_one_open on runs (output_id) where state in ('running', 'paused')`.execute(db);
+    },
+  },
 };

@@ -137,7 +137,9 @@ export interface Database {
   runs: {
     id: Generated<string>;
     output_id: string;
-    state: 'running' | 'done' | 'failed' | 'cancelled';
+    state: 'running' | 'paused' | 'done' | 'failed' | 'cancelled';
+    /** Why the whole of it failed, where no frame did. */
+    message: string | null;
     /** Everything the frames are made from, frozen when the run began. */
     recipe: JSONColumnType<RunRecipe>;
     started_at: Created;

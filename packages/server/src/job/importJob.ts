@@ -188,9 +188,8 @@ async function insideFolder(folder: string, name: string): Promise<string> {
 
 /** An output as Output has it; undefined for kinds and spaces that it does not have. */
 function outputSettings(output: JobOutput, { frames, working, viewing }: Job): OutputSettings | undefined {
-  const { name, kind, space, sampleType, compression } = output;
-  if (kind !== 'exr' && space !== null && kind !== 'aces') return undefined;
-  if (kind === 'exr' && space === null) return undefined;
+  const { name, kind, space, sampleType, compression, codec, quality } = output;
+  if (kind === 'exr' || kind === 'dpx' ? space === null : space !== null && kind !== 'aces') return undefined;
   const parsed = outputSettingsSchema.safeParse({
     name,
     kind,
@@ -200,6 +199,8 @@ function outputSettings(output: JobOutput, { frames, working, viewing }: Job): O
     lastFrame: frames[1],
     space: space === working ? null : space,
     bits: kind !== 'exr' && sampleType === 'uint16' ? 16 : 8,
+    codec,
+    quality,
     bakeLook: Boolean(viewing?.look || viewing?.lookFile),
   });
   return parsed.success ? parsed.data : undefined;

@@ -1,6 +1,6 @@
 import { basename, join } from 'node:path';
 import { existsSync } from 'node:fs';
-import { findSpace, nameOfFrame, rec709 } from '@june-haze/core';
+import { encodingOfSpace, findSpace, nameOfFrame, type CodeEncoding } from '@june-haze/core';
 import type { JobOutput } from '@june-haze/contract';
 import { besideJob, JobError } from './jobFiles.ts';
 import { inWords, type OpenedJob } from './openJob.ts';
@@ -35,7 +35,7 @@ export function planOutput(opened: OpenedJob, output: JobOutput, to: string | un
   }
   if (kind === 'png' && pngEncoding(opened, output) === undefined)
     throw refuse(
-      `PNG files cannot be tagged for ${output.space ?? job.viewing!.display} yet; those of sRGB and BT.1886 can.`,
+      `PNG files cannot be tagged for ${output.space ?? job.viewing!.display}; those of sRGB, BT.1886, Display P3, P3 gamma 2.6 and PQ can.`,
     );
   const path = besideJob(folder, output.pattern);
   const pattern = to === undefined ? path : join(to, basename(path));
@@ -45,11 +45,11 @@ export function planOutput(opened: OpenedJob, output: JobOutput, to: string | un
 }
 
 /** What PNG files of an output are tagged as; undefined for what they cannot be. */
-export function pngEncoding({ job, colour }: OpenedJob, { space }: JobOutput): 'srgb' | 'bt1886' | undefined {
+export function pngEncoding({ job, colour }: OpenedJob, { space }: JobOutput): CodeEncoding | undefined {
   if (space === null) return colour.displayEncoding(job.viewing!.display, job.viewing!.view);
   const found = findSpace(space);
-  if (found?.primaries !== rec709) return undefined;
-  return found.encoding === 'srgb' || found.encoding === 'bt1886' ? found.encoding : undefined;
+  // A camera's curve of BT.709 is not what a display decodes.
+  return found && found.encoding !== 'rec709' ? encodingOfSpace(found.name) : undefined;
 }
 
 /** Throws a JobError for the first file that is there already. */

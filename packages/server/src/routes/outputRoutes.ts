@@ -4,8 +4,11 @@ import { join } from 'node:path';
 import { outputSettingsSchema, startRunSchema, tryFrameSchema } from '@june-haze/contract';
 import type { Context } from '../context.ts';
 import { isId, RequestError } from '../errors.ts';
+import { runChanges } from '../runs/changeRun.ts';
+import { removeFramesOf } from '../runs/movieRuns.ts';
 import { triedFolder } from '../runs/runs.ts';
-import { nameClash, outputPattern, preCheck } from '../shots/outputs.ts';
+import { nameClash, outputPattern } from '../shots/outputs.ts';
+import { preCheck } from '../shots/preCheck.ts';
 import { requireShot } from '../shots/shotRows.ts';
 import { readShot } from '../shots/shots.ts';
 
@@ -47,6 +50,7 @@ export function outputRoutes(context: Context): Router {
 
   router.delete('/outputs/:id', async (request, response) => {
     const output = await requireOutput(request.params.id);
+    await removeFramesOf(db, places.outputFolder, output.id);
     await db.deleteFrom('outputs').where('id', '=', output.id).execute();
     await rm(triedFolder(places, output.id), { recursive: true, force: true });
     response.json(await answer(output.shot_id));
@@ -90,11 +94,12 @@ export function outputRoutes(context: Context): Router {
     response.json(await runs.tryFrame(output.id, frame));
   });
 
-  router.post('/runs/:id/cancel', async (request, response) => {
-    if (!isId(request.params.id)) throw new RequestError(404, 'There is no such run.');
-    await runs.cancel(request.params.id);
-    response.status(204).end();
-  });
+  for (const change of runChanges)
+    router.post(`/runs/:id/${change}`, async (request, response) => {
+      if (!isId(request.params.id)) throw new RequestError(404, 'There is no such run.');
+      await runs.change(request.params.id, change);
+      response.status(204).end();
+    });
 
   /** One of the three pictures of a proof. */
   const sendPicture = (

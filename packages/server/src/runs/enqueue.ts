@@ -3,6 +3,9 @@ import type { Db } from '../database/connect.ts';
 import type { RunRecipe } from '../database/tables.ts';
 import { RequestError } from '../errors.ts';
 
+/** The queue's task that puts a movie together of its frames. */
+export const assembleTask = 'assemble-movie';
+
 /** So often a frame is tried when the process that has it dies or the machine fails it; a fault of the frame itself is not tried again. */
 const attempts = 10;
 
@@ -29,7 +32,7 @@ export async function enqueueRun(db: Db, outputId: string, recipe: RunRecipe): P
     const made = await t
       .insertInto('runs')
       .values({ output_id: outputId, state: 'running', recipe: JSON.stringify(recipe), finished_at: null })
-      .onConflict((c) => c.column('output_id').where('state', '=', 'running').doNothing())
+      .onConflict((c) => c.column('output_id').where('state', 'in', ['running', 'paused']).doNothing())
       .returning('id')
       .executeTakeFirst();
     if (!made) throw new RequestError(409, 'This output is being written already; stop that run first.');
@@ -40,6 +43,16 @@ export async function enqueueRun(db: Db, outputId: string, recipe: RunRecipe): P
     await addJobs(t, made.id, all);
     return made.id;
   });
+}
+
+/** Jobs for what is left to write of a run; ends it where nothing is. */
+export async function resumeJobs(t: Db, runId: string): Promise<void> {
+  await addJobs(
+    t,
+    runId,
+    sql`select frame from run_frames where run_id = ${runId} and state in ('waiting', 'writing')`,
+  );
+  await endRun(t, runId);
 }
 
 /** Takes back the jobs of frames that nobody has begun. */
@@ -74,6 +87,13 @@ export async function reconcileRuns(db: Db): Promise<string[]> {
           and not exists (select 1 from graphile_worker.jobs j where j.key = ${id}::text || '/' || f.frame)`;
       const { rows } = await sql<{ n: string }>`select count(*) as n from (${lost}) as l`.execute(t);
       if (Number(rows[0]!.n) > 0) await addJobs(t, id, lost);
+      const given = await sql`
+        update runs set state = 'failed', finished_at = now(),
+          message = 'The movie was begun ' || j.attempts || ' times and never finished; the queue’s log says more.'
+        from graphile_worker.jobs j
+        where runs.id = ${id} and runs.state = 'running' and j.key = ${id}::text || '/movie'
+          and j.attempts >= j.max_attempts and j.locked_at is null`.execute(t);
+      if (Number(given.numAffectedRows ?? 0) > 0) return true;
       return Number(failed.numAffectedRows ?? 0) > 0 || Number(rows[0]!.n) > 0 || (await endRun(t, id));
     });
     if (moved) changed.push(id);
@@ -81,14 +101,21 @@ export async function reconcileRuns(db: Db): Promise<string[]> {
   return changed;
 }
 
-/** Ends a run when no frame of it is left to write; returns whether it did. */
+/**
+ * Ends a run when no frame of it is left to write; returns whether it did. A movie all of whose frames are there is put together first, by a
+ * job that ends the run.
+ */
 export async function endRun(db: Db, runId: string): Promise<boolean> {
+  const nothingLeft = sql`not exists (select 1 from run_frames where run_id = ${runId} and state in ('waiting', 'writing'))`;
+  const failed = sql`exists (select 1 from run_frames where run_id = ${runId} and state = 'failed')`;
+  const movie = sql`recipe #>> '{settings,kind}' = 'movie' and not ${failed}`;
+  await sql`
+    select graphile_worker.add_job(${assembleTask}::text, json_build_object('runId', ${runId}::text),
+      job_key := ${runId}::text || '/movie', max_attempts := ${attempts}::int)
+    from runs where id = ${runId} and state = 'running' and ${nothingLeft} and ${movie}
+      and not exists (select 1 from graphile_worker.jobs where key = ${runId}::text || '/movie')`.execute(db);
   const ended = await sql`
-    update runs set finished_at = now(),
-      state = case when exists (select 1 from run_frames where run_id = ${runId} and state = 'failed') then 'failed' else 'done' end
-    where id = ${runId} and state = 'running'
-      and not exists (select 1 from run_frames where run_id = ${runId} and state in ('waiting', 'writing'))`.execute(
-    db,
-  );
+    update runs set finished_at = now(), state = case when ${failed} then 'failed' else 'done' end
+    where id = ${runId} and state = 'running' and ${nothingLeft} and not (${movie})`.execute(db);
   return Number(ended.numAffectedRows ?? 0) > 0;
 }

@@ -2,8 +2,9 @@ import { randomUUID } from 'node:crypto';
 import { rm } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import type { Logger } from 'graphile-worker';
-import { builtinColour, type ColourKey } from '@june-haze/core';
+import { builtinColour, timecodeOfFrame, type ColourKey } from '@june-haze/core';
 import { viewingSchema, type OutputSettings, type ServerEvent, type TriedFrame } from '@june-haze/contract';
+import { assembleMovie } from '../compute/assembleMovie.ts';
 import type { ComputePool } from '../compute/pool.ts';
 import type { Connection, Db } from '../database/connect.ts';
 import { isOutage, untilKept } from '../database/outage.ts';
@@ -18,7 +19,9 @@ import { filesInTheWay, nameClash, outputPath, outputPattern, writtenViewing } f
 import { frameFiles, planOf } from '../shots/plan.ts';
 import { requireShot, type ShotRow } from '../shots/shotRows.ts';
 import { readShot, runProof } from '../shots/shots.ts';
-import { endRun, enqueueRun, reconcileRuns, withdrawJobs } from './enqueue.ts';
+import { changeRun, type RunChange } from './changeRun.ts';
+import { assembleTask, endRun, enqueueRun, reconcileRuns } from './enqueue.ts';
+import { endMovie, framePicture, framesFolder, removeFramesOf, runningRecipe } from './movieRuns.ts';
 import { calmPulse, Queue, type Pulse } from './queue.ts';
 
 interface FrameJob {
@@ -65,7 +68,10 @@ export class Runs {
     this.places = places;
     this.tell = tell;
     this.pulse = pulse;
-    const tasks = { 'write-frame': (job: FrameJob) => this.takeFrame(job) };
+    const tasks = {
+      'write-frame': (job: FrameJob) => this.takeFrame(job),
+      [assembleTask]: ({ runId }: { runId: string }) => this.takeMovie(runId),
+    };
     this.queue = new Queue(connection.pool, logger, tasks, pulse);
   }
 
@@ -109,6 +115,8 @@ export class Runs {
     if (clash !== undefined) throw new RequestError(409, clash);
     if (!options.overwrite) refuseToReplace(this.places.outputFolder, recipe.pattern, settings);
     const id = await enqueueRun(this.db, outputId, recipe);
+    // What earlier runs of it left half done is not taken up any more.
+    if (settings.kind === 'movie') await removeFramesOf(this.db, this.places.outputFolder, outputId, id);
     this.tell({ kind: 'shot', shotId: shot.id });
     return id;
   }
@@ -118,14 +126,20 @@ export class Runs {
     const { output, shot } = await this.outputOf(outputId);
     const recipe = await this.recipe(shot, { ...output.settings, firstFrame: frame, lastFrame: frame });
     const folder = triedFolder(this.places, outputId);
-    // A name of its own: two windows may try the same frame.
-    const path = outputPath(folder, `${randomUUID()}_${basename(recipe.pattern)}`, frame);
+    // A place of its own: two windows may try the same frame.
+    const own = join(folder, randomUUID());
+    const movie = recipe.settings.kind === 'movie';
+    const file = outputPath(own, basename(recipe.pattern), frame);
+    const path = movie ? framePicture(own, 0) : file;
     try {
-      const place = { path, pictures: folder };
-      const { milliseconds, bytes, readBack, clipping } = await this.write(shot.id, recipe, frame, place);
-      return { frame, milliseconds, bytes, readBack, clipping: clipping! };
+      const done = await this.write(shot.id, recipe, frame, { path, pictures: folder });
+      const { milliseconds, bytes, readBack, clipping } = done;
+      if (!movie) return { frame, milliseconds, bytes, readBack: readBack!, clipping: clipping! };
+      const put = await this.assemble(recipe, { frames: own, path: file, pictures: folder });
+      const both = milliseconds + put.milliseconds;
+      return { frame, milliseconds: both, bytes: put.bytes, readBack: put.readBacks[0]!, clipping: clipping! };
     } finally {
-      await rm(path, { force: true });
+      await rm(own, { recursive: true, force: true });
     }
   }
 
@@ -160,25 +174,9 @@ export class Runs {
     };
   }
 
-  /** Stops a run: frames not begun are left out, the frame in hand is finished whole. */
-  async cancel(runId: string): Promise<void> {
-    await this.db.transaction().execute(async (t) => {
-      const changed = await t
-        .updateTable('runs')
-        .set({ state: 'cancelled', finished_at: new Date() })
-        .where('id', '=', runId)
-        .where('state', '=', 'running')
-        .returning('id')
-        .executeTakeFirst();
-      if (!changed) throw new RequestError(409, 'This run is not being written any more.');
-      await t
-        .updateTable('run_frames')
-        .set({ state: 'cancelled' })
-        .where('run_id', '=', runId)
-        .where('state', '=', 'waiting')
-        .execute();
-      await withdrawJobs(t, runId);
-    });
+  /** Stops, pauses or takes up a run again; frames in hand are finished whole. Throws a 409 RequestError where it stands otherwise. */
+  async change(runId: string, to: RunChange): Promise<void> {
+    await changeRun(this.db, runId, to);
     await this.tellOf(runId);
   }
 
@@ -202,7 +200,10 @@ export class Runs {
     if (!found) return;
     const { recipe } = found;
     const place = {
-      path: outputPath(this.places.outputFolder, recipe.pattern, frame),
+      path:
+        recipe.settings.kind === 'movie'
+          ? framePicture(framesFolder(this.places.outputFolder, recipe, runId), frame - recipe.settings.firstFrame)
+          : outputPath(this.places.outputFolder, recipe.pattern, frame),
       // The pictures of the first frame stand for the run.
       pictures: frame === recipe.settings.firstFrame ? join(this.places.proofFolder, runId) : undefined,
     };
@@ -266,6 +267,39 @@ export class Runs {
         .returning('take')
         .executeTakeFirst();
       return taken && { ...found, take: taken.take };
+    });
+  }
+
+  /** Puts a run's movie together of its frames, and ends the run. */
+  private async takeMovie(runId: string): Promise<void> {
+    const recipe = await this.kept(() => runningRecipe(this.db, runId));
+    if (!recipe) return;
+    const frames = framesFolder(this.places.outputFolder, recipe, runId);
+    const path = outputPath(this.places.outputFolder, recipe.pattern, recipe.settings.firstFrame);
+    const place = { frames, path, pictures: join(this.places.proofFolder, runId) };
+    const result = await this.assemble(recipe, place).catch((error: Error) => error);
+    const ended = await this.kept(() => endMovie(this.db, runId, recipe, result));
+    // Frames of a movie that failed are kept: it may be put together again.
+    if (ended && !(result instanceof Error)) await rm(frames, { recursive: true, force: true });
+    if (ended) await this.kept(() => this.tellOf(runId));
+  }
+
+  private assemble(
+    { settings, viewing, colour, rate, width, height }: RunRecipe,
+    place: { readonly frames: string; readonly path: string; readonly pictures: string },
+  ) {
+    const { firstFrame, lastFrame } = settings;
+    return assembleMovie(this.pool, {
+      settings,
+      rate,
+      timecode: timecodeOfFrame(firstFrame, rate),
+      frames: { folder: place.frames, count: lastFrame - firstFrame + 1 },
+      path: place.path,
+      viewing,
+      colour: this.colour(colour ?? builtinColour),
+      width,
+      height,
+      picturesFolder: place.pictures,
     });
   }
 

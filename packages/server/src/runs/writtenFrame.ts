@@ -7,7 +7,7 @@ import type { FrameFile } from '../intake/frameFiles.ts';
 /** The file of a frame that a run wrote, to be looked at again. Throws a RequestError where it was not written or another lies in its place. */
 export async function writtenFrame(db: Db, outputFolder: string, runId: string, frame: number): Promise<FrameFile> {
   const run = isId(runId)
-    ? await db.selectFrom('runs').select('recipe').where('id', '=', runId).executeTakeFirst()
+    ? await db.selectFrom('runs').select(['recipe', 'state']).where('id', '=', runId).executeTakeFirst()
     : undefined;
   if (!run) throw new RequestError(404, 'This run is no longer kept; write the output again.');
   const { settings, pattern } = run.recipe;
@@ -18,14 +18,16 @@ export async function writtenFrame(db: Db, outputFolder: string, runId: string, 
     .where('frame', '=', frame)
     .executeTakeFirst();
   const name = nameOfFrame(pattern, frame);
-  if (written?.state !== 'done') throw new RequestError(404, `${name}: frame ${frame} is not written yet.`);
+  const movie = settings.kind === 'movie';
+  if (written?.state !== 'done' || (movie && run.state !== 'done'))
+    throw new RequestError(404, `${name}: frame ${frame} is not written yet.`);
   if (written.replaced) throw new RequestError(409, `${name} is not the file that was written: somebody replaced it.`);
   return {
     path: join(outputFolder, name),
     name,
     firstPart: 0,
     kind: settings.kind === 'aces' ? 'exr' : settings.kind,
-    movieFrame: 0,
+    movieFrame: movie ? frame - settings.firstFrame : 0,
     range: null,
     width: 0,
     height: 0,

@@ -1,24 +1,13 @@
 import { existsSync, readdirSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
+import { displayCodes, nameOfFrame } from '@june-haze/core';
 import {
-  arePlainLevels,
-  bakedLooks,
-  findSpace,
-  nameOfFrame,
-  shareWords,
-  sourcesOf,
-  walkEntries,
-} from '@june-haze/core';
-import {
-  holdsDeepSamples,
+  extensionOf,
   holdsPictures,
   outputSettingsSchema,
   type OutputSettings,
-  type PreCheckItem,
-  type Shot,
   type Viewing,
 } from '@june-haze/contract';
-import type { WritingColours } from '../compute/colourTasks.ts';
 import type { Db } from '../database/connect.ts';
 
 /** A name as part of a file's: letters and digits of any alphabet stay, what lies between becomes a line. */
@@ -43,17 +32,17 @@ interface NamedShot {
 
 /** `shot/shot_output_space.####.ext`: what a file is and what its numbers mean stand in its name. */
 export function outputPattern(shot: NamedShot, settings: OutputSettings): string {
-  const spaces = {
-    exr: settings.space ?? shot.working_space,
-    aces: 'ACES2065-1',
-    png: shot.viewing.display,
-    jpeg: shot.viewing.display,
-    tiff: shot.viewing.display,
-  };
-  const space = spaces[settings.kind];
-  const extension = { exr: 'exr', aces: 'exr', png: 'png', jpeg: 'jpg', tiff: 'tif' }[settings.kind];
+  const space = holdsPictures(settings)
+    ? settings.codes
+      ? displayCodes[settings.codes].spaces[0]!
+      : shot.viewing.display
+    : settings.kind === 'aces'
+      ? 'ACES2065-1'
+      : (settings.space ?? shot.working_space);
   const folder = outputFolderOf(shot);
-  return `${folder}/${folder}_${plain(settings.name) || 'output'}_${plain(space) || 'space'}.####.${extension}`;
+  // A movie is one file.
+  const frame = settings.kind === 'movie' ? '' : '.####';
+  return `${folder}/${folder}_${plain(settings.name) || 'output'}_${plain(space) || 'space'}${frame}.${extensionOf(settings)}`;
 }
 
 /** Why a shot's files would lie among another's: the names of both lead to one folder. Undefined when they do not. */
@@ -106,35 +95,6 @@ export function lookName({ look, lookFile }: Viewing): string | undefined {
   return [lookFile?.name, look || undefined].filter((x) => x !== undefined).join(' and ') || undefined;
 }
 
-/** What becomes of bad frames, in the words of the list before writing. */
-const onFault = {
-  stop: 'will fail; the others are written.',
-  hold: 'will hold the last good one.',
-  black: 'will be left black.',
-} as const;
-
-/** Bytes of an output's files if none of them could be packed at all: an alpha is reckoned with. */
-function largestSize({ width, height }: Shot, settings: OutputSettings): number {
-  const { kind, sampleType, bits, firstFrame, lastFrame } = settings;
-  const light = !holdsPictures(settings);
-  const sample = light ? (kind === 'exr' && sampleType === 'float' ? 4 : 2) : holdsDeepSamples(kind) ? bits / 8 : 1;
-  return width * height * (light ? 4 : 3) * sample * Math.max(0, lastFrame - firstFrame + 1);
-}
-
-const gigabytes = (bytes: number) => `${(bytes / 1e9).toFixed(bytes < 1e9 ? 2 : 1)} GB`;
-
-/** What a source gives outside of the frames that it has. */
-const beyondWords = {
-  stop: 'writing fails',
-  nothing: 'its rows rest',
-  hold: 'its first and its last frame are held',
-  loop: 'it begins again',
-  thereAndBack: 'it runs there and back',
-} as const;
-
-const pacedWords = ({ reading: { speed } }: Shot['sources'][number]) =>
-  [...(speed < 0 ? ['backwards'] : []), Math.abs(speed) > 1 ? 'frames are left out' : 'frames are repeated'].join(', ');
-
 /** The frames of an output whose files are there already: one look into the folder, however many frames there are. */
 export function filesInTheWay(
   outputFolder: string,
@@ -144,108 +104,10 @@ export function filesInTheWay(
   const folder = join(outputFolder, dirname(pattern));
   const there = new Set(existsSync(folder) ? readdirSync(folder) : []);
   const names: string[] = [];
+  if (!pattern.includes('#')) return there.has(basename(pattern)) ? [basename(pattern)] : [];
   for (let frame = firstFrame; there.size > 0 && frame <= lastFrame; frame++) {
     const name = basename(nameOfFrame(pattern, frame));
     if (there.has(name)) names.push(name);
   }
   return names;
-}
-
-/** What a person should know before files are written. */
-export function preCheck(
-  shot: Shot,
-  settings: OutputSettings,
-  pattern: string,
-  outputFolder: string,
-  colours: WritingColours,
-  { clash, free }: { readonly clash?: string | undefined; readonly free?: number | undefined } = {},
-): { items: PreCheckItem[]; existing: number } {
-  const items: PreCheckItem[] = [];
-  const add = (weight: PreCheckItem['weight'], text: string) => items.push({ weight, text });
-  if (clash !== undefined) add('stop', clash);
-  const entries = [...walkEntries(shot.ledger.document.entries)].filter((e) => e.enabled);
-  const used = sourcesOf(shot.ledger.document, (e) => e.enabled);
-  if (!entries.length) add('stop', 'The ledger is empty: there is nothing to write. Build the picture first.');
-  if (settings.lastFrame < settings.firstFrame)
-    add('stop', `The range ${settings.firstFrame}–${settings.lastFrame} runs backwards.`);
-  for (const source of shot.sources.filter((s) => used.has(s.id))) {
-    const inRange = (frame: number) => frame >= settings.firstFrame && frame <= settings.lastFrame;
-    const absent = source.missing.filter(inRange).length;
-    const damaged = source.damaged.filter((d) => inRange(d.frame)).length;
-    for (const [count, what] of [
-      [absent, 'missing'],
-      [damaged, 'damaged'],
-    ] as const)
-      if (count)
-        add(
-          source.reading.onFault === 'stop' ? 'warning' : 'note',
-          `${source.name}: ${count} ${what} ${count === 1 ? 'frame' : 'frames'} in the range ${onFault[source.reading.onFault]}`,
-        );
-    if (!source.still && (settings.firstFrame < source.firstFrame || settings.lastFrame > source.lastFrame)) {
-      const { beyond } = source.reading;
-      add(
-        beyond === 'stop' ? 'warning' : 'note',
-        `${source.name} has frames ${source.firstFrame}–${source.lastFrame} only; outside of them ${beyondWords[beyond]}.`,
-      );
-    }
-    if (source.reading.speed !== 1)
-      add(
-        'note',
-        `${source.name} runs at ${source.reading.speed} of its speed, by whole frames: ${pacedWords(source)}.`,
-      );
-    if (!source.confirmed)
-      add('warning', `${source.name}: its space (${source.declaredSpace ?? 'none'}) is not confirmed by a person.`);
-  }
-  for (const { entry, look: baked } of bakedLooks(shot.ledger.document))
-    add('warning', `The look ${baked} is baked into the entry ${entry}: it is in every file.`);
-  const { display, view, exposure, black, white, gamma } = shot.viewing;
-  const look = lookName(shot.viewing);
-  if (settings.kind === 'exr' || settings.kind === 'aces') {
-    const aces = settings.kind === 'aces';
-    const back = aces || !settings.space ? undefined : findSpace(settings.space);
-    if (!aces && settings.space && !back) add('stop', `There is no space named ${settings.space} to write in.`);
-    if (aces && !colours.hasTwin)
-      add('stop', `${shot.workingSpace} has no known way to ACES2065-1: the ACES container cannot be written from it.`);
-    else if (!colours.hasTwin && !back)
-      add('warning', `The primaries of ${shot.workingSpace} are not known: the files carry no chromaticities.`);
-    if (look) add('note', `The look ${look} is shown only, not written.`);
-    add(
-      'note',
-      back
-        ? `Numbers in ${back.name}, as its source came, with chromaticities and colour identity. Alpha stays as it is; the view ${display} / ${view} is shown only, not written.`
-        : `Linear numbers in ${aces ? 'ACES2065-1, in the ACES container form' : shot.workingSpace}, with chromaticities and colour identity. The view ${display} / ${view} is shown only, not written.`,
-    );
-    const lossy = ['b44', 'b44a', 'dwaa', 'dwab'].includes(settings.compression) && !aces;
-    if (lossy)
-      add(
-        'note',
-        `${settings.compression.toUpperCase()} loses a little on purpose; the read-back proof says how much.`,
-      );
-    if (settings.sampleType === 'half' || aces) add('note', 'Half float: values above 65,504 become infinite.');
-  } else {
-    add('note', `Through the viewing: ${display} / ${view}. Values above what the display shows are clipped.`);
-    if (!colours.display)
-      add('stop', `Pictures for ${display} cannot be tagged: choose a display of sRGB or Rec.709 codes.`);
-    if (look && settings.bakeLook) add('warning', `The look ${look} is baked into these files.`);
-    else if (look) add('note', `The look ${look} is shown only, not written; the output can ask for it.`);
-    add('note', 'Alpha is dropped.');
-    if (holdsDeepSamples(settings.kind)) add('note', `${settings.bits} bits a sample.`);
-    if (!arePlainLevels({ black, white }))
-      add('warning', `The viewing levels, ${black} to ${white}, are baked into these files.`);
-    if (gamma !== 1) add('warning', `The viewing gamma of ${gamma} is baked into these files.`);
-    if (exposure !== 0)
-      add('warning', `The viewing exposure of ${exposure.toFixed(1)} stops is baked into these files.`);
-  }
-  const off = shot.balances.filter((b) => !b.balanced).map((b) => b.share);
-  if (off.length) add('note', `The total differs from the beauty by ${shareWords(Math.max(...off))}, as built.`);
-  const room = largestSize(shot, settings);
-  if (free !== undefined && room > free)
-    add(
-      'warning',
-      `The files may take up to ${gigabytes(room)}, and ${gigabytes(free)} are free there; a frame that is tried tells more.`,
-    );
-  const existing = filesInTheWay(outputFolder, pattern, settings).length;
-  if (existing)
-    add('warning', `${existing} ${existing === 1 ? 'file is' : 'files are'} already there and would be replaced.`);
-  return { items, existing };
 }

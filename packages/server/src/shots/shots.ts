@@ -48,7 +48,15 @@ export async function readShot(
       .selectFrom('runs')
       .innerJoin('outputs', 'outputs.id', 'runs.output_id')
       .where('outputs.shot_id', '=', row.id)
-      .select(['runs.id', 'runs.output_id', 'runs.state', 'runs.started_at', 'runs.finished_at', 'runs.recipe'])
+      .select([
+        'runs.id',
+        'runs.output_id',
+        'runs.state',
+        'runs.started_at',
+        'runs.finished_at',
+        'runs.recipe',
+        'runs.message',
+      ])
       .select('outputs.settings')
       .select((eb) =>
         eb
@@ -87,6 +95,7 @@ export async function readShot(
       id: r.id,
       outputId: r.output_id,
       state: r.state,
+      message: r.message,
       startedAt: r.started_at.toISOString(),
       finishedAt: r.finished_at?.toISOString() ?? null,
       changedSince: [
@@ -225,6 +234,8 @@ function outputProof(runs: Shot['runs']): StageProof {
   if (!last) return { state: 'unproved', figure: 'not written' };
   const done = last.frames.filter((f) => f.state === 'done');
   if (last.state === 'running') return writingProof(done.length, last.frames.length);
+  if (last.state === 'paused') return { state: 'unproved', figure: `paused at ${done.length}` };
+  if (last.state === 'failed' && last.message !== null) return { state: 'fails', figure: 'no movie' };
   if (last.frames.some((f) => f.state === 'failed'))
     return { state: 'fails', figure: `${counted(last.frames.filter((f) => f.state === 'failed').length)} failed` };
   if (last.state === 'cancelled') return { state: 'unproved', figure: `stopped at ${done.length}` };

@@ -192,8 +192,13 @@ function fitted(source: PlanSource, { size, shot }: SightPlace, notes: string[])
 }
 
 /** The last run of an output whose files lie there. */
-export const writtenRun = (shot: Shot, outputId: string): Run | undefined =>
-  shot.runs.find((r) => r.outputId === outputId && r.frames.some((f) => f.state === 'done'));
+export function writtenRun({ outputs, runs }: Shot, outputId: string): Run | undefined {
+  const movie = outputs.find((o) => o.id === outputId)?.kind === 'movie';
+  // Of a movie there is nothing to see before it is whole.
+  return runs.find(
+    (r) => r.outputId === outputId && (movie ? r.state === 'done' : r.frames.some((f) => f.state === 'done')),
+  );
+}
 
 function outputSight(
   outputId: string,
@@ -236,7 +241,7 @@ function outputSight(
 /** In what an output's numbers are; pictures hold codes, which are not converted. */
 function spaceOfOutput({ kind, space }: Output, { workingSpace }: Shot): string {
   if (kind === 'aces') return 'ACES2065-1';
-  return kind === 'exr' ? (space ?? workingSpace) : workingSpace;
+  return kind === 'exr' || kind === 'dpx' ? (space ?? workingSpace) : workingSpace;
 }
 
 export const beautyOf = ({ passes }: Pick<Source, 'passes'>): string =>

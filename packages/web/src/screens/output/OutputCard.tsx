@@ -1,5 +1,6 @@
-import { App, Button, Progress } from 'antd';
-import { holdsDeepSamples, type Output, type Run, type Shot } from '@june-haze/contract';
+import { App, Button } from 'antd';
+import { displayCodes } from '@june-haze/core';
+import { holdsDeepSamples, type Output, type Shot } from '@june-haze/contract';
 import { useState } from 'react';
 import { send } from '../../api/request.ts';
 import { usePreCheck, useShotChange } from '../../api/shots.ts';
@@ -7,11 +8,40 @@ import { BakedMark } from '../../colour/BakedMark.tsx';
 import { bakedInto } from '../../colour/bakedInto.ts';
 import { ProofMark } from '../../proof/ProofMark.tsx';
 import { writtenRun } from '../../viewer/sights.ts';
+import { CheckList } from './CheckList.tsx';
 import { OutputForm } from './OutputForm.tsx';
 import { ReadBackProof } from './ReadBackProof.tsx';
+import { RunProgress } from './RunProgress.tsx';
 import { TryFrame } from './TryFrame.tsx';
 
-const kinds = { exr: 'EXR', aces: 'ACES container', png: 'PNG', jpeg: 'JPEG', tiff: 'TIFF' } as const;
+const kinds = {
+  exr: 'EXR',
+  aces: 'ACES container',
+  dpx: 'DPX',
+  png: 'PNG',
+  jpeg: 'JPEG',
+  tiff: 'TIFF',
+  movie: 'Movie',
+};
+const codecs = { h264: 'H.264', vp9: 'VP9', prores: 'ProRes' } as const;
+
+/** What an output's numbers are, and how they are packed. */
+function whatOf(output: Output, { workingSpace, viewing }: Shot): string {
+  const codes = output.codes ? ` as ${displayCodes[output.codes].name}` : '';
+  const seen = `${viewing.display} · ${viewing.view}${codes}`;
+  switch (output.kind) {
+    case 'exr':
+      return `${output.sampleType}, ${output.compression.toUpperCase()}, ${output.space ?? workingSpace}`;
+    case 'aces':
+      return 'half, ACES2065-1';
+    case 'dpx':
+      return `10 bits, ${output.space ?? 'no space chosen'}`;
+    case 'movie':
+      return `${codecs[output.codec]}, ${seen}`;
+    default:
+      return `${seen}${holdsDeepSamples(output.kind) ? `, ${output.bits} bits` : ''}`;
+  }
+}
 
 /** One output: what it writes, what to know before, its run and the proof. */
 export function OutputCard({ shot, output, onLook }: { shot: Shot; output: Output; onLook: () => void }) {
@@ -21,7 +51,10 @@ export function OutputCard({ shot, output, onLook }: { shot: Shot; output: Outpu
   const { data: check, error: checkError } = usePreCheck(output.id, shot);
   const runs = shot.runs.filter((r) => r.outputId === output.id);
   const run = runs[0];
-  const running = run?.state === 'running';
+  const open = run?.state === 'running' || run?.state === 'paused';
+  const left = run?.state === 'failed' || run?.state === 'cancelled';
+  const take = (to: 'cancel' | 'pause' | 'resume' | 'again') =>
+    void send(`/runs/${run!.id}/${to}`, 'POST').catch((e: Error) => message.error(e.message));
   const stopped = check?.items.some((i) => i.weight === 'stop');
   const write = (overwrite: boolean) =>
     change.mutate({ path: `/outputs/${output.id}/runs`, method: 'POST', body: { overwrite } });
@@ -35,18 +68,12 @@ export function OutputCard({ shot, output, onLook }: { shot: Shot; output: Outpu
     });
   };
   const baked = bakedInto(output, shot.viewing, shot.ledger.document);
-  const what =
-    output.kind === 'exr'
-      ? `${output.sampleType}, ${output.compression.toUpperCase()}, ${output.space ?? shot.workingSpace}`
-      : output.kind === 'aces'
-        ? 'half, ACES2065-1'
-        : `${shot.viewing.display} · ${shot.viewing.view}${holdsDeepSamples(output.kind) ? `, ${output.bits} bits` : ''}`;
   return (
     <article className="output" aria-label={output.name}>
       <header>
         <span className="strong">{output.name}</span>
         <span>
-          {kinds[output.kind]} <span className="quiet">{what}</span>
+          {kinds[output.kind]} <span className="quiet">{whatOf(output, shot)}</span>
         </span>
         {baked && <BakedMark words={baked} />}
         <span className="number quiet clip">{output.pattern}</span>
@@ -59,12 +86,12 @@ export function OutputCard({ shot, output, onLook }: { shot: Shot; output: Outpu
             Look at the files
           </Button>
         )}
-        <Button size="small" onClick={() => setEditing(true)} disabled={running}>
+        <Button size="small" onClick={() => setEditing(true)} disabled={open}>
           Change
         </Button>
         <Button
           size="small"
-          disabled={running}
+          disabled={open}
           onClick={() =>
             modal.confirm({
               title: `Remove ${output.name}?`,
@@ -76,18 +103,26 @@ export function OutputCard({ shot, output, onLook }: { shot: Shot; output: Outpu
         >
           Remove
         </Button>
-        {running ? (
-          <Button
-            size="small"
-            danger
-            onClick={() => void send(`/runs/${run.id}/cancel`, 'POST').catch((e: Error) => message.error(e.message))}
-          >
-            Stop
-          </Button>
+        {open ? (
+          <>
+            <Button size="small" onClick={() => take(run.state === 'paused' ? 'resume' : 'pause')}>
+              {run.state === 'paused' ? 'Go on' : 'Pause'}
+            </Button>
+            <Button size="small" danger onClick={() => take('cancel')}>
+              Stop
+            </Button>
+          </>
         ) : (
-          <Button size="small" type="primary" disabled={stopped} loading={change.isPending} onClick={begin}>
-            Write files
-          </Button>
+          <>
+            {left && (
+              <Button size="small" onClick={() => take('again')}>
+                Write what is left
+              </Button>
+            )}
+            <Button size="small" type="primary" disabled={stopped} loading={change.isPending} onClick={begin}>
+              Write files
+            </Button>
+          </>
         )}
       </header>
       <div className="inside">
@@ -101,26 +136,13 @@ export function OutputCard({ shot, output, onLook }: { shot: Shot; output: Outpu
               <span>The list could not be made: {checkError.message}</span>
             </div>
           )}
-          {check?.items.map((item) => (
-            <div key={item.text} className="check">
-              {item.weight === 'note' ? (
-                <span className="quiet" aria-hidden>
-                  –
-                </span>
-              ) : (
-                <span style={{ paddingTop: 3 }}>
-                  <ProofMark state={item.weight === 'stop' ? 'fails' : 'differs'} />
-                </span>
-              )}
-              <span>{item.text}</span>
-            </div>
-          ))}
+          {check && <CheckList shot={shot} output={output} items={check.items} />}
         </section>
         <section aria-label="Last run">
-          {run ? <RunProgress run={run} /> : <span className="quiet">Not written yet.</span>}
+          {run ? <RunProgress run={run} output={output} /> : <span className="quiet">Not written yet.</span>}
         </section>
       </div>
-      {!running && <TryFrame key={triedOf(shot, output)} shot={shot} output={output} blocked={stopped === true} />}
+      {!open && <TryFrame key={triedOf(shot, output)} shot={shot} output={output} blocked={stopped === true} />}
       {run && run.frames.some((f) => f.readBack) && <ReadBackProof run={run} output={output} shot={shot} />}
       <OutputForm
         title={`Change ${output.name}`}
@@ -149,63 +171,3 @@ const triedOf = ({ ledger, viewing, workingSpace, colour, sources }: Shot, outpu
     colour,
     sources.map((s) => [s.stamp, s.declaredSpace]),
   ]);
-
-function RunProgress({ run }: { run: Run }) {
-  const done = run.frames.filter((f) => f.state === 'done');
-  const failed = run.frames.filter((f) => f.state === 'failed');
-  const bytes = done.reduce((n, f) => n + (f.bytes ?? 0), 0);
-  // eslint-disable-next-line react-hooks/purity -- a figure that only has to be about right at each progress event
-  const elapsed = ((run.finishedAt ? Date.parse(run.finishedAt) : Date.now()) - Date.parse(run.startedAt)) / 1000;
-  const left = done.length ? (elapsed / done.length) * (run.frames.length - done.length - failed.length) : undefined;
-  const words = { running: 'writing', done: 'written', failed: 'written in part', cancelled: 'stopped' }[run.state];
-  return (
-    <>
-      <div style={{ display: 'flex', gap: 10 }}>
-        <span className="strong" data-testid="run-state">
-          {words}
-        </span>
-        {run.changedSince.length > 0 && (
-          <span title="The files and the proof below are of then.">
-            <ProofMark state="unproved" /> changed since: {run.changedSince.join(', ')}
-          </span>
-        )}
-        <span className="quiet">
-          <span className="number">{done.length}</span> of <span className="number">{run.frames.length}</span> frames,{' '}
-          <span className="number">{(bytes / 1e6).toFixed(1)}</span> MB
-          {done.length > 0 && (
-            <>
-              , <span className="number">{(elapsed / done.length).toFixed(2)}</span> s a frame
-            </>
-          )}
-          {run.state === 'running' && left !== undefined && (
-            <>
-              , about <span className="number">{Math.ceil(left)}</span> s left
-            </>
-          )}
-        </span>
-      </div>
-      <Progress
-        percent={(100 * (done.length + failed.length)) / run.frames.length}
-        showInfo={false}
-        size="small"
-        aria-label="Frames written"
-        status={failed.length ? 'exception' : 'normal'}
-      />
-      <div className="run-frames" aria-hidden="true">
-        {run.frames.map((f) => (
-          <i key={f.frame} className={f.state} title={`${f.frame}: ${f.state}`} />
-        ))}
-      </div>
-      {failed.slice(0, 6).map((f) => (
-        <div key={f.frame} className="check">
-          <span style={{ paddingTop: 3 }}>
-            <ProofMark state="fails" />
-          </span>
-          <span>
-            Frame <span className="number">{f.frame}</span>: {f.message}
-          </span>
-        </div>
-      ))}
-    </>
-  );
-}

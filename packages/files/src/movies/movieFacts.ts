@@ -1,7 +1,7 @@
 import { execFile } from 'node:child_process';
 import { promisify } from 'node:util';
 import { codePointEvidence, FormatError, type FileFacts, type StoredType } from '@june-haze/core';
-import { onePicture, type CommonFacts } from './onePicture.ts';
+import { onePicture, type CommonFacts } from '../formats/onePicture.ts';
 
 const run = promisify(execFile);
 

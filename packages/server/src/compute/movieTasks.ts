@@ -1,0 +1,127 @@
+import { readFile } from 'node:fs/promises';
+import { basename, join } from 'node:path';
+import {
+  blockDifferences,
+  comparePictures,
+  displayCodes,
+  encodingOfSpace,
+  recodePicture,
+  type CodeEncoding,
+  type FileFacts,
+} from '@june-haze/core';
+import type { OutputSettings, ReadBack } from '@june-haze/contract';
+import { decodeFrame, encodeMovie, movieFrames, readFacts, type MovieToWrite } from '@june-haze/files';
+import { figuresOf, saveProofPictures } from './readBack.ts';
+import { encodingOf, type WriteTask } from './writeTask.ts';
+
+export interface MovieTask extends Pick<WriteTask, 'viewing' | 'colour' | 'rate' | 'width' | 'height' | 'path'> {
+  readonly settings: OutputSettings;
+  readonly timecode: string;
+  readonly frames: MovieToWrite['frames'];
+  /** Where the three proof pictures of the first frame go. */
+  readonly picturesFolder: string;
+}
+
+/** Some frames of a movie, by their places in it. */
+export interface MoviePart extends MovieTask {
+  readonly first: number;
+  readonly count: number;
+}
+
+/** What a reader that ignores all tags takes a movie's codes for: video of BT.709 on a display of BT.1886 (common practice, no source). */
+const untagged: CodeEncoding = 'bt1886';
+
+/**
+ * How far the means of 99 of 100 8x8 blocks may stray, in code values of 255: rounding of Y'CbCr to 8 bits moves B by up to 1.4 (ITU-R BT.709-6,
+ * item 3.2: 0.5 + 1.8556 / 2), the rest is what the encoder leaves out (measured on the demo, with room; no source).
+ */
+const blockLimits = { h264: 3, vp9: 3, prores: 2 } as const;
+
+const movieOf = (task: MovieTask): MovieToWrite => ({
+  codec: task.settings.codec,
+  quality: task.settings.quality,
+  rate: task.rate,
+  timecode: task.timecode,
+  frames: task.frames,
+  encoding: encodingOf(task),
+});
+
+/** Puts a movie together of its frames. */
+export const encodeMovieFile = (task: MovieTask): Promise<void> => encodeMovie(movieOf(task), task.path);
+
+/** Decodes some frames of a movie by its own tags and compares each with what was shown. */
+export async function proveMovieFrames(task: MoviePart): Promise<ReadBack[]> {
+  const { path, width, height, first, count } = task;
+  const name = basename(path);
+  const facts = await readFacts(path, name);
+  const judge = judgeOf(facts, task);
+  const readBacks: ReadBack[] = [];
+  for await (const samples of movieFrames(path, name, facts, first, count, facts.range ?? 'legal')) {
+    const frame = first + readBacks.length;
+    const file = join(task.frames.folder, `${String(frame).padStart(7, '0')}.ppm`);
+    const shown = toCodes(decodeFrame(await readFile(file), file).samples);
+    const { readBack, tagged, ignoring } = judge(shown, toCodes(samples));
+    if (frame === 0) await saveProofPictures(task.picturesFolder, { shown, tagged, ignoring }, width, height);
+    readBacks.push(readBack);
+  }
+  if (readBacks.length < count)
+    throw new Error(`${name}: it reads back ${first + readBacks.length} frames of ${first + count}.`);
+  return readBacks;
+}
+
+/** How a frame that was read is held against what was shown. */
+function judgeOf(facts: FileFacts, task: MovieTask) {
+  const movie = movieOf(task);
+  const { encoding } = movie;
+  const found = foundEncoding(facts);
+  const faults = faultsOf(facts, movie, task);
+  const limit = blockLimits[movie.codec];
+  return (shown: Uint8Array, read: Uint8Array) => {
+    const tagged = recodePicture(read, found ?? untagged, encoding);
+    const ignoring = recodePicture(read, untagged, encoding);
+    const { largest, most } = blockDifferences(shown, tagged, task.width);
+    const difference = figuresOf(comparePictures(shown, tagged, task.width, encoding));
+    const same = (found ?? untagged) === untagged;
+    const readBack: ReadBack = {
+      tagged: difference,
+      ignoring: same ? difference : figuresOf(comparePictures(shown, ignoring, task.width, encoding)),
+      tags: `video tags say ${found ? displayCodes[found].name : 'nothing that is known'}, ${facts.range ?? 'no'} range`,
+      alpha: null,
+      judged: [
+        `lossy: means of 99 % of 8×8 blocks differ by at most ${most.toFixed(2)} of ${limit} code values, the largest by ${largest.toFixed(2)}`,
+        ...faults,
+      ].join('; '),
+      proved: most <= limit && faults.length === 0,
+    };
+    return { readBack, tagged, ignoring };
+  };
+}
+
+/** The codes that a movie's own tags say. */
+const foundEncoding = ({ evidence }: FileFacts): CodeEncoding | undefined => {
+  const space = evidence.find((e) => e.from === 'colour tags')?.space;
+  return space === undefined ? undefined : encodingOfSpace(space);
+};
+
+/** What a movie says of itself that is not what was written. */
+function faultsOf(facts: FileFacts, movie: MovieToWrite, size: { width: number; height: number }): string[] {
+  const found = foundEncoding(facts);
+  return [
+    ...(found === movie.encoding ? [] : ['its tags are not the ones that were written']),
+    ...(facts.frames === movie.frames.count ? [] : [`it says ${facts.frames} frames`]),
+    ...(facts.width === size.width && facts.height === size.height ? [] : ['its size is another']),
+    ...(Math.abs((facts.rate ?? 0) - movie.rate) < 0.001 * movie.rate ? [] : [`its rate is ${facts.rate}`]),
+  ];
+}
+
+/** Samples of 16 bits as RGBA8 codes, rounded: 65535 is 255 times 257. */
+function toCodes(samples: Uint16Array): Uint8Array {
+  const rgba = new Uint8Array((samples.length / 3) * 4);
+  for (let i = 0, at = 0; i < samples.length; i += 3, at += 4) {
+    rgba[at] = Math.round(samples[i]! / 257);
+    rgba[at + 1] = Math.round(samples[i + 1]! / 257);
+    rgba[at + 2] = Math.round(samples[i + 2]! / 257);
+    rgba[at + 3] = 255;
+  }
+  return rgba;
+}

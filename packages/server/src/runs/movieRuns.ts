@@ -1,0 +1,70 @@
+import { rm } from 'node:fs/promises';
+import { dirname, join } from 'node:path';
+import { sql } from 'kysely';
+import type { AssembledMovie } from '../compute/assembleMovie.ts';
+import type { Db } from '../database/connect.ts';
+import type { RunRecipe } from '../database/tables.ts';
+
+/** Where a movie's frames lie until it is put together: hidden, beside it, so that every machine that writes finds them. */
+export const framesFolder = (outputFolder: string, { pattern }: Pick<RunRecipe, 'pattern'>, runId: string): string =>
+  join(outputFolder, dirname(pattern), `.${runId}`);
+
+/** A frame's picture in there; frames are counted from 0. */
+export const framePicture = (folder: string, index: number): string =>
+  join(folder, `${String(index).padStart(7, '0')}.ppm`);
+
+/** Removes the frames that other runs of an output left. */
+export async function removeFramesOf(db: Db, outputFolder: string, outputId: string, but?: string): Promise<void> {
+  const runs = await db.selectFrom('runs').select(['id', 'recipe']).where('output_id', '=', outputId).execute();
+  for (const { id, recipe } of runs)
+    if (id !== but && recipe.settings.kind === 'movie')
+      await rm(framesFolder(outputFolder, recipe, id), { recursive: true, force: true });
+}
+
+/** The recipe of a run that is being written; undefined when it is not any more. */
+export async function runningRecipe(db: Db, runId: string): Promise<RunRecipe | undefined> {
+  const run = await db
+    .selectFrom('runs')
+    .select('recipe')
+    .where('id', '=', runId)
+    .where('state', '=', 'running')
+    .executeTakeFirst();
+  return run?.recipe;
+}
+
+/** Stores what became of a movie, and ends its run; false where the run does not stand as being written any more. */
+export async function endMovie(
+  db: Db,
+  runId: string,
+  { settings }: RunRecipe,
+  result: AssembledMovie | Error,
+): Promise<boolean> {
+  return db.transaction().execute(async (t) => {
+    const failed = result instanceof Error;
+    const ended = await t
+      .updateTable('runs')
+      .set({
+        state: failed ? 'failed' : 'done',
+        message: failed ? result.message : null,
+        finished_at: new Date(),
+      })
+      .where('id', '=', runId)
+      .where('state', '=', 'running')
+      .returning('id')
+      .executeTakeFirst();
+    if (!ended) return false;
+    if (failed) return true;
+    await sql`
+      update run_frames f set bytes = 0, read_back = proof.read_back
+      from jsonb_array_elements(${JSON.stringify(result.readBacks)}::jsonb) with ordinality as proof (read_back, n)
+      where f.run_id = ${runId} and f.frame = ${settings.firstFrame}::int + proof.n - 1`.execute(t);
+    // The one file stands with the first frame.
+    await t
+      .updateTable('run_frames')
+      .set({ bytes: result.bytes, written: JSON.stringify(result.written), replaced: false })
+      .where('run_id', '=', runId)
+      .where('frame', '=', settings.firstFrame)
+      .execute();
+    return true;
+  });
+}
