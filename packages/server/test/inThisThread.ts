@@ -7,6 +7,7 @@ type PixelTask = (name: string, task: never) => unknown;
 /** A pool whose questions of colours are answered in this thread, cloned as between threads; what touches pixels is the test's own. */
 export const poolHere = (pixels: PixelTask): ComputePool =>
   ({
+    threads: 2,
     run: async (name: string, task: never) =>
       name in colourTasks
         ? structuredClone(colourTasks[name as keyof typeof colourTasks](structuredClone(task)))

@@ -1,78 +1,46 @@
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
-import { existsSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { existsSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
 import { sql } from 'kysely';
 import type { ServerEvent } from '@june-haze/contract';
-import { poolHere } from './inThisThread.ts';
 import type { WriteTask } from '../src/compute/writeTask.ts';
 import type { Connection } from '../src/database/connect.ts';
-import { MediaFolders } from '../src/media/mediaFolders.ts';
-import { queueLogger } from '../src/runs/queueLog.ts';
 import { Runs } from '../src/runs/runs.ts';
-import { ledgerState, rebuildSource, saveLedger } from '../src/shots/ledger.ts';
-import { describeSource } from '../src/intake/sourceState.ts';
-import { createShot, requireShot, requireSource } from '../src/shots/shotRows.ts';
+import { ledgerState, saveLedger } from '../src/shots/ledger.ts';
+import { requireShot } from '../src/shots/shotRows.ts';
 import { readShot } from '../src/shots/shots.ts';
-import { addSource } from '../src/intake/bringIn.ts';
-import { landingFacts, masterSettings, plainViewing } from './landing.ts';
-import { openTestDatabase } from './testDatabase.ts';
+import { masterSettings, plainViewing } from './landing.ts';
+import { addLanding, latestRun, openRunsPlace, runsOf, runUntil, type RunsPlace } from './runsPlace.ts';
 
+let place: RunsPlace;
 let connection: Connection;
 let folder: string;
 let runs: Runs;
 let shot: string;
 let output: string;
 let told: ServerEvent[];
-/** A process is silent after a second here. */
-const quickPulse = { beat: 100, silence: 1000 };
 /** What the stand-in for the compute threads does with a frame. */
 let write: (task: WriteTask) => Promise<unknown>;
 
 beforeAll(async () => {
-  connection = await openTestDatabase();
-  folder = mkdtempSync(join(tmpdir(), 'june-runs-'));
-  mkdirSync(join(folder, 'media/landing'), { recursive: true });
-  // Frame 1003 is missing on disk.
-  for (const frame of [1001, 1002, 1004]) writeFileSync(join(folder, `media/landing/landing.${frame}.exr`), '');
+  place = await openRunsPlace();
+  ({ connection, folder } = place);
 });
-afterAll(async () => {
-  await connection.close();
-  rmSync(folder, { recursive: true });
-});
+afterAll(() => place.close());
 beforeEach(async () => {
   told = [];
   runs = makeRuns();
   await runs.start();
-  // Shots of one name would write into one folder.
-  await connection.db.deleteFrom('shots').execute();
-  shot = await createShot(connection.db, 'Landing');
-  const id = await addSource(connection.db, shot, 'media/landing', 'landing.####.exr', {
-    facts: landingFacts,
-    guess: 'ACEScg',
-  });
-  const source = describeSource(await requireSource(connection.db, id));
-  await saveLedger(connection.db, shot, 0, rebuildSource(source, 'components'), 'built');
-  ({ id: output } = await connection.db
-    .insertInto('outputs')
-    .values({ shot_id: shot, settings: JSON.stringify(masterSettings) })
-    .returning('id')
-    .executeTakeFirstOrThrow());
+  ({ shot, output } = await addLanding(place));
 });
 afterEach(() => runs.stop());
 
-function makeRuns(): Runs {
-  const pool = poolHere((_name, task: WriteTask) => write(task));
-  const media = new MediaFolders([join(folder, 'media')]);
-  const places = {
-    outputFolder: join(folder, 'output'),
-    proofFolder: join(folder, 'proofs'),
-    libraryFolder: join(folder, 'library'),
-    uploadFolder: join(folder, 'uploads'),
-  };
-  const log = queueLogger(join(folder, 'log/queue.log'));
-  return new Runs(connection, pool, media, places, (event) => told.push(event), log, quickPulse);
-}
+const makeRuns = () =>
+  runsOf(
+    place,
+    (_name, task: WriteTask) => write(task),
+    (event) => told.push(event),
+  );
 const recipe = async () => ({
   document: (await ledgerState(connection.db, shot)).document,
   workingSpace: 'ACEScg',
@@ -83,15 +51,8 @@ const recipe = async () => ({
   width: 32,
   height: 18,
 });
-const latest = async () => (await readShot(connection.db, await requireShot(connection.db, shot))).runs[0]!;
-async function finished() {
-  for (let i = 0; i < 200; i++) {
-    const run = await latest();
-    if (run.state !== 'running') return run;
-    await new Promise((done) => setTimeout(done, 50));
-  }
-  throw new Error('the run does not end');
-}
+const latest = () => latestRun(place, shot);
+const finished = () => runUntil(place, shot, (run) => run.state !== 'running');
 const declare = (space: string) =>
   connection.db.updateTable('sources').set({ declared_space: space }).where('shot_id', '=', shot).execute();
 const readBack = { tagged: {}, ignoring: {}, tags: '', proved: true };
@@ -125,7 +86,7 @@ describe('runs', () => {
     const clipping = { below: 0, above: 0.25, notFinite: 0 };
     write = (of) => {
       task = of;
-      mkdirSync(of.pictures!, { recursive: true });
+      mkdirSync(dirname(of.path), { recursive: true });
       writeFileSync(of.path, 'as a run would write it');
       return Promise.resolve({ bytes: 23, milliseconds: 12, readBack, written: {}, clipping });
     };

@@ -1,0 +1,183 @@
+import { afterAll, afterEach, beforeAll, beforeEach, expect, test } from '@jest/globals';
+import { existsSync, mkdirSync, readdirSync, writeFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import type { MoviePart, MovieTask } from '../src/compute/movieTasks.ts';
+import type { WriteTask } from '../src/compute/writeTask.ts';
+import { writtenFrame } from '../src/runs/writtenFrame.ts';
+import type { Runs } from '../src/runs/runs.ts';
+import { requireShot } from '../src/shots/shotRows.ts';
+import { readShot } from '../src/shots/shots.ts';
+import { addLanding, openRunsPlace, runsOf, runUntil, type RunsPlace } from './runsPlace.ts';
+
+// What becomes of runs that pause, are taken up again, and end with a movie. The compute threads are a stand-in: they write files of a few bytes.
+
+let place: RunsPlace;
+let runs: Runs;
+let shot: string;
+let output: string;
+let encode: (task: MovieTask) => Promise<void>;
+let write: (task: WriteTask) => Promise<void>;
+let encoded: MovieTask[];
+let frames: string[];
+
+beforeAll(async () => {
+  place = await openRunsPlace();
+});
+afterAll(() => place.close());
+beforeEach(async () => {
+  [encoded, frames] = [[], []];
+  write = async () => {};
+  encode = async (task) => writeFileSync(task.path, 'a movie');
+  runs = runsOf(place, answer, () => {});
+  await runs.start();
+  // Frames 1001 and 1002 are there.
+  ({ shot, output } = await addLanding(place, { kind: 'movie', lastFrame: 1002 }));
+});
+afterEach(() => runs.stop());
+
+const figures = { maxCode: 3, meanCode: 1, at: [0, 0], deltaE: { mean: 0, p95: 0, p99: 0, max: 1 } };
+const readBackOf = (frame: number) => ({
+  tagged: { ...figures, maxCode: frame },
+  ignoring: figures,
+  tags: 'tags',
+  alpha: null,
+  judged: 'within',
+  proved: true,
+});
+const written = { bytes: 7, modifiedAt: 1, changedAt: 1, print: 'print' };
+const clipping = { below: 0, above: 0, notFinite: 0 };
+
+async function answer(name: string, task: never): Promise<unknown> {
+  if (name === 'writeOneFrame') {
+    const { path, pictures } = task as WriteTask;
+    await write(task);
+    mkdirSync(dirname(path), { recursive: true });
+    writeFileSync(path, 'a frame');
+    frames.push(path);
+    return { bytes: 100, milliseconds: 1, readBack: null, written: null, clipping: pictures ? clipping : undefined };
+  }
+  if (name === 'encodeMovieFile') {
+    encoded.push(task);
+    return encode(task);
+  }
+  if (name === 'proveMovieFrames') {
+    const { first, count } = task as MoviePart;
+    return Array.from({ length: count }, (_, i) => readBackOf(first + i));
+  }
+  if (name === 'writtenFile') return written;
+  throw new Error(`${name} was not expected`);
+}
+
+const until = (...states: string[]) => runUntil(place, shot, (run) => states.includes(run.state));
+const proof = async () =>
+  (await readShot(place.connection.db, await requireShot(place.connection.db, shot))).proofs.output;
+const landing = () => join(place.folder, 'output/landing');
+
+test('when all frames are there the movie is put together of them, each is read back, and they go', async () => {
+  const id = await runs.begin(output, { overwrite: false });
+  const run = await until('done', 'failed');
+  expect(run).toMatchObject({ id, state: 'done', message: null });
+  expect(run.frames.map((f) => [f.state, f.bytes, f.readBack?.tagged.maxCode])).toEqual([
+    ['done', 7, 0],
+    ['done', 0, 1],
+  ]);
+  expect(encoded).toHaveLength(1);
+  expect(encoded[0]).toMatchObject({
+    path: join(landing(), 'landing_master_srgb.mp4'),
+    frames: { folder: join(landing(), `.${id}`), count: 2 },
+    // 1001 frames at 24: 41 s and 17 frames.
+    timecode: '00:00:41:17',
+    picturesFolder: join(place.folder, 'proofs', id),
+  });
+  expect(frames.map((f) => f.split('/').at(-1)).sort()).toEqual(['0000000.ppm', '0000001.ppm']);
+  expect(readdirSync(landing())).toEqual(['landing_master_srgb.mp4']);
+  expect(await proof()).toEqual({ state: 'proved', figure: '2 frames read back' });
+  // A frame of it is looked at by its place in the movie.
+  expect(await writtenFrame(place.connection.db, join(place.folder, 'output'), id, 1002)).toMatchObject({
+    kind: 'movie',
+    movieFrame: 1,
+    path: join(landing(), 'landing_master_srgb.mp4'),
+  });
+  // It would be replaced by the next run only where that is said.
+  await expect(runs.begin(output, { overwrite: false })).rejects.toThrow('landing_master_srgb.mp4 is already there');
+});
+
+test('a movie that cannot be put together fails with its sentence, keeps its frames, and is put together later', async () => {
+  encode = () => Promise.reject(new Error('landing_master_srgb.mp4: the disk is full; make room and write it again.'));
+  const id = await runs.begin(output, { overwrite: true });
+  const run = await until('done', 'failed');
+  expect([run.state, run.message]).toEqual([
+    'failed',
+    'landing_master_srgb.mp4: the disk is full; make room and write it again.',
+  ]);
+  expect(await proof()).toEqual({ state: 'fails', figure: 'no movie' });
+  await expect(writtenFrame(place.connection.db, place.folder, id, 1001)).rejects.toThrow('is not written yet');
+  encode = async (task) => writeFileSync(task.path, 'a movie');
+  await runs.change(id, 'again');
+  expect(await until('done', 'failed')).toMatchObject({ state: 'done', message: null });
+  // No frame was made twice.
+  expect(frames).toHaveLength(2);
+  expect(existsSync(join(landing(), `.${id}`))).toBe(false);
+});
+
+test('of frames that fail no movie is made; what failed is written again, and then it is', async () => {
+  let refuse = true;
+  write = (task) =>
+    refuse && task.path.endsWith('0000001.ppm') ? Promise.reject(new Error('a frame is damaged.')) : Promise.resolve();
+  const id = await runs.begin(output, { overwrite: true });
+  const run = await until('done', 'failed');
+  expect(run.frames.map((f) => [f.state, f.message])).toEqual([
+    ['done', null],
+    ['failed', 'a frame is damaged.'],
+  ]);
+  expect(encoded).toEqual([]);
+  refuse = false;
+  await runs.change(id, 'again');
+  expect(await until('done', 'failed')).toMatchObject({ state: 'done' });
+  expect(frames.map((f) => f.slice(-11))).toEqual(['0000000.ppm', '0000001.ppm']);
+  await expect(runs.change(id, 'again')).rejects.toThrow('There is nothing left of this run to write again.');
+});
+
+test('a run that is paused finishes what is in hand, takes nothing more, and goes on where it stopped', async () => {
+  let release = () => {};
+  const gate = new Promise<void>((done) => (release = done));
+  write = () => gate;
+  const id = await runs.begin(output, { overwrite: true });
+  await runUntil(place, shot, (run) => run.frames.every((f) => f.state === 'writing'));
+  await runs.change(id, 'pause');
+  expect(await proof()).toEqual({ state: 'unproved', figure: 'paused at 0' });
+  release();
+  const held = await runUntil(place, shot, (run) => run.frames.every((f) => f.state === 'done'));
+  expect([held.state, encoded.length]).toEqual(['paused', 0]);
+  // One run of an output at a time, a paused one too.
+  await expect(runs.begin(output, { overwrite: true })).rejects.toThrow('being written already');
+  await expect(runs.change(id, 'pause')).rejects.toMatchObject({ status: 409 });
+  await runs.change(id, 'resume');
+  expect(await until('done', 'failed')).toMatchObject({ state: 'done' });
+  await expect(runs.change(id, 'resume')).rejects.toThrow('This run is not paused.');
+});
+
+test('a run that was stopped is taken up again, but not once another was begun; that one clears its frames away', async () => {
+  let release = () => {};
+  let gate = new Promise<void>((done) => (release = done));
+  write = () => gate;
+  const id = await runs.begin(output, { overwrite: true });
+  await runUntil(place, shot, (run) => run.frames.every((f) => f.state === 'writing'));
+  await runs.change(id, 'cancel');
+  release();
+  await runUntil(place, shot, (run) => run.frames.every((f) => f.state === 'done'));
+  expect(readdirSync(join(landing(), `.${id}`))).toHaveLength(2);
+  gate = Promise.resolve();
+  const other = await runs.begin(output, { overwrite: true });
+  expect(existsSync(join(landing(), `.${id}`))).toBe(false);
+  expect((await until('done')).id).toBe(other);
+  await expect(runs.change(id, 'again')).rejects.toThrow('written again since');
+});
+
+test('a movie’s frame is tried as a movie of one frame, and leaves nothing but its pictures', async () => {
+  const tried = await runs.tryFrame(output, 1002);
+  expect(tried).toMatchObject({ frame: 1002, bytes: 7, clipping, readBack: { proved: true } });
+  expect(encoded[0]).toMatchObject({ frames: { count: 1 }, timecode: '00:00:41:18' });
+  expect(existsSync(encoded[0]!.path)).toBe(false);
+  expect(readdirSync(join(place.folder, 'proofs/tried', output))).toEqual([]);
+});
