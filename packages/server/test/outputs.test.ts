@@ -2,6 +2,7 @@ import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import type { CodeEncoding } from '@june-haze/core';
 import { sourceReadingSchema, type OutputSettings, type Shot } from '@june-haze/contract';
 import { outputFolderOf, outputPattern } from '../src/shots/outputs.ts';
 import { preCheck } from '../src/shots/preCheck.ts';
@@ -112,5 +113,86 @@ describe('pre-check', () => {
     for (const frame of [1001, 1004, 1005]) writeFileSync(join(folder, `landing/x.${frame}.exr`), '');
     const shot = landingShot({ sources: [source], ledger });
     expect(preCheck(shot, masterSettings, 'landing/x.####.exr', folder, colours).existing).toBe(2);
+  });
+});
+
+describe('what is put right by a click', () => {
+  const source = landingSource();
+  const ledger = { ...landingShot().ledger, document: rebuildSource(source, 'components') };
+  const shot = (change: Partial<Shot> = {}) => landingShot({ sources: [source], ledger, ...change });
+  const check = (of: Shot, change: Partial<OutputSettings>, known: Partial<typeof all> = {}) =>
+    preCheck(of, shown(change), 'landing/x', folder, { ...all, ...known }).items;
+  const all = {
+    hasTwin: true,
+    display: 'srgb' as CodeEncoding | undefined,
+    viewIsLinear: false,
+    others: { srgb: { display: 'sRGB', view: 'ACES SDR' } },
+  };
+  const mends = (items: ReturnType<typeof check>, weight: string) =>
+    items.filter((i) => i.weight === weight && i.mend).map((i) => i.mend);
+
+  test('a DPX without a log space is stopped, and a plate’s own is offered', () => {
+    expect(mends(check(shot(), { kind: 'dpx' }), 'stop')).toEqual([
+      { words: 'Write in ACEScct', settings: { space: 'ACEScct' } },
+    ]);
+    const plate = landingSource({ declaredSpace: 'LogC4' });
+    expect(mends(check(shot({ sources: [plate] }), { kind: 'dpx' }), 'stop')[0]?.settings).toEqual({ space: 'LogC4' });
+    // Log in, linear out is said; log where nothing came in log, too.
+    expect(mends(check(shot({ sources: [plate] }), { kind: 'exr' }), 'warning')[0]?.settings).toEqual({
+      space: 'LogC4',
+    });
+    expect(mends(check(shot(), { kind: 'dpx', space: 'LogC4' }), 'warning')[0]?.settings).toEqual({
+      kind: 'exr',
+      space: null,
+    });
+    expect(mends(check(shot({ sources: [plate] }), { kind: 'dpx', space: 'LogC4' }), 'warning')).toEqual([]);
+  });
+
+  test('a view that leaves light linear never goes into pictures', () => {
+    const [mend] = mends(check(shot(), { kind: 'png' }, { viewIsLinear: true }), 'stop');
+    expect(mend).toEqual({
+      words: 'See through sRGB · ACES SDR',
+      viewing: { display: 'sRGB', view: 'ACES SDR' },
+    });
+    expect(check(shot(), { kind: 'exr' }, { viewIsLinear: true }).filter((i) => i.weight === 'stop')).toEqual([]);
+  });
+
+  test.each([
+    ['pq', 'jpeg', 'h264', { kind: 'png', bits: 16 }],
+    ['pq', 'tiff', 'h264', { kind: 'png', bits: 16 }],
+    ['srgb', 'movie', 'prores', { codes: 'bt1886' }],
+    ['p3Cinema', 'movie', 'vp9', { codes: 'bt1886' }],
+  ] as const)('codes of %s cannot be said in a %s (%s): another way is offered', (display, kind, codec, settings) => {
+    expect(mends(check(shot(), { kind, codec }, { display }), 'stop')[0]?.settings).toEqual(settings);
+  });
+
+  test('what each can say passes; a display that nobody knows does not', () => {
+    const stops = (display: CodeEncoding | undefined, change: Partial<OutputSettings>) =>
+      check(shot(), change, { display }).filter((i) => i.weight === 'stop').length;
+    expect(stops('pq', { kind: 'png' })).toBe(0);
+    expect(stops('pq', { kind: 'movie' })).toBe(0);
+    expect(stops('p3Cinema', { kind: 'tiff' })).toBe(0);
+    expect(stops('bt1886', { kind: 'movie', codec: 'prores' })).toBe(0);
+    expect(stops('srgb', { kind: 'movie', codec: 'prores', codes: 'bt1886' })).toBe(0);
+    expect(stops('pq', { kind: 'png', codes: 'srgb' })).toBe(1);
+    expect(stops(undefined, { kind: 'png' })).toBe(1);
+  });
+
+  test('a movie of odd sides is stopped where its codec halves colour; how long it is is said', () => {
+    const odd = shot({ width: 961 });
+    expect(mends(check(odd, { kind: 'movie', codes: 'bt1886' }), 'stop')).toEqual([
+      { words: 'Write VP9', settings: { codec: 'vp9' } },
+    ]);
+    expect(check(odd, { kind: 'movie', codec: 'vp9' }).filter((i) => i.weight === 'stop')).toEqual([]);
+    const long = check(shot(), { kind: 'movie', firstFrame: 1, lastFrame: 150 }).map((i) => i.text);
+    expect(long.join()).toContain('6.25 s at 24');
+  });
+
+  test('trims of the viewing, and the look, can be left out', () => {
+    const trimmed = shot({ viewing: { ...plainViewing, exposure: 1, look: '+evening' } });
+    expect(mends(check(trimmed, { kind: 'png', bakeLook: true }), 'warning')).toEqual([
+      { words: 'Leave it out', settings: { bakeLook: false } },
+      { words: 'View plainly', viewing: { exposure: 0, black: 0, white: 1, gamma: 1 } },
+    ]);
   });
 });

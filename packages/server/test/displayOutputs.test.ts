@@ -1,0 +1,210 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { execFileSync } from 'node:child_process';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import {
+  builtinColour,
+  codeOfLight,
+  compilePlan,
+  decodeDpx,
+  displayCodes,
+  kernels,
+  requireSpace,
+  runSteps,
+  ShotColour,
+  conversion,
+  type CodeEncoding,
+  type Entry,
+} from '@june-haze/core';
+import type { OutputSettings, Viewing } from '@june-haze/contract';
+import { decodePicture, encodeFrame, encodeMovie, readFacts } from '@june-haze/files';
+import { encodeMovieFile, proveMovieFrames, type MovieTask } from '../src/compute/movieTasks.ts';
+import { writeFrame } from '../src/compute/writeFrame.ts';
+import type { WriteTask } from '../src/compute/writeTask.ts';
+import { masterSettings, plainViewing } from './landing.ts';
+
+// Files for displays of every kind, and log files: what they hold by the published formulas, what they say, and that the proof sees a wrong tag.
+
+const folder = mkdtempSync(join(tmpdir(), 'june-displays-'));
+afterAll(() => rmSync(folder, { recursive: true }));
+const [width, height] = [16, 8];
+const colour = new ShotColour();
+
+const fill = (light: [number, number, number], alpha = 1): Entry => ({
+  id: 'fill',
+  name: 'Mist',
+  kind: 'fill',
+  enabled: true,
+  operation: alpha < 1 ? 'over' : 'plus',
+  mix: 1,
+  adjustments: [],
+  colour: light,
+  alpha,
+});
+
+function task(
+  name: string,
+  entry: Entry,
+  settings: Partial<OutputSettings>,
+  viewing: Partial<Viewing> = {},
+): WriteTask {
+  return {
+    plan: compilePlan({ version: 1, entries: [entry] }, [], 'Linear Rec.709', colour),
+    files: {},
+    workingSpace: 'Linear Rec.709',
+    viewing: { ...plainViewing, view: 'Untoned', ...viewing },
+    colour: { key: builtinColour, folder },
+    rate: 24,
+    settings: { ...masterSettings, ...settings },
+    width,
+    height,
+    path: join(folder, name),
+    pictures: undefined,
+  };
+}
+
+const light: [number, number, number] = [0.5, 0.2, 0.05];
+/** Rec.709 light in a display's primaries, by its codes' own formulas in float64. */
+function codesOf(encoding: CodeEncoding): number[] {
+  const to = requireSpace(
+    encoding === 'pq'
+      ? 'Linear Rec.2020'
+      : encoding === 'srgb' || encoding === 'bt1886'
+        ? 'Linear Rec.709'
+        : 'Linear P3-D65',
+  );
+  const rgb = runSteps(conversion(requireSpace('Linear Rec.709'), to), light.map((l) => [l]) as never, kernels());
+  // The viewing's 1 is 100 cd/m² for PQ, whose own scale here is relative to 203 (ITU-R BT.2408-7).
+  const scale = encoding === 'pq' ? 100 / 203 : 1;
+  return rgb.map((p) => codeOfLight(p[0]! * scale, encoding));
+}
+
+describe.each<[string, CodeEncoding, string]>([
+  ['Rec.709', 'bt1886', 'cICP: Rec.709, BT.709 curve'],
+  ['P3-D65', 'p3Cinema', 'ICC profile'],
+  ['Rec.2100 PQ', 'pq', 'cICP: BT.2020, PQ'],
+])('a PNG of 16 bits through %s', (display, encoding, says) => {
+  test('holds the display’s codes by its published curve, says what they are, and is proved by that', async () => {
+    const job = task(`${encoding}.png`, fill(light), { kind: 'png', bits: 16 }, { display });
+    const { readBack } = await writeFrame(job);
+    expect(readBack).toMatchObject({ proved: true, tags: `${says} says ${displayCodes[encoding].name}` });
+    const { deep } = await decodePicture(readFileSync(job.path));
+    codesOf(encoding).forEach((code, c) => expect(Math.abs(deep![c]! / 65535 - code)).toBeLessThan(2e-4));
+    // Whoever takes them for sRGB sees something else.
+    expect(readBack!.ignoring.deltaE.mean).toBeGreaterThan(1);
+  });
+});
+
+test.each<[CodeEncoding, string]>([
+  ['bt1886', 'jpeg'],
+  ['displayP3', 'tiff'],
+])('codes of %s that show the same light as the viewing’s sRGB, in a %s', async (codes, kind) => {
+  const settings = { kind: kind as 'jpeg' | 'tiff', codes: codes as 'bt1886', bits: 16 as const };
+  const job = task(`same_${codes}.${kind}`, fill(light), settings);
+  const { readBack } = await writeFrame(job);
+  expect(readBack).toMatchObject({ proved: true, tags: `ICC profile says ${displayCodes[codes].name}` });
+  const { rgba } = await decodePicture(readFileSync(job.path));
+  codesOf(codes).forEach((code, c) => expect(Math.abs(rgba[c]! - 255 * code)).toBeLessThanOrEqual(2));
+});
+
+describe('DPX', () => {
+  const log = { kind: 'dpx' as const, space: 'S-Log3 S-Gamut3.Cine' };
+  test('holds the log curve within half a code of 10 bits, names it, and a reference library reads it', async () => {
+    const job = task('log.dpx', fill([0.18, 0.18, 0.18]), log);
+    const { readBack } = await writeFrame(job);
+    expect(readBack).toMatchObject({
+      proved: true,
+      tags: 'transfer says logarithmic, description says S-Log3 S-Gamut3.Cine',
+    });
+    // S-Log3's technical summary: 18 % grey is code 420 of 1023.
+    const { planes } = decodeDpx(readFileSync(job.path), 'log.dpx');
+    for (const c of ['R', 'G', 'B']) expect(planes[c]![0]! * 1023).toBeCloseTo(420, 3);
+    const script =
+      'import sys, OpenImageIO as o; b = o.ImageBuf(sys.argv[1]); s = b.spec(); print(s.width, s.height, [round(x * 1023) for x in b.getpixel(0, 0)], s.get_string_attribute("dpx:Transfer"), s.get_string_attribute("ImageDescription"))';
+    const said = execFileSync('/usr/bin/python3', ['-c', script, job.path], { encoding: 'utf8' }).trim();
+    expect(said).toBe('16 8 [420, 420, 420] Logarithmic S-Log3 S-Gamut3.Cine');
+    // Intake knows it again by itself.
+    expect((await readFacts(job.path, job.path)).evidence[0]).toMatchObject({ space: 'S-Log3 S-Gamut3.Cine' });
+  });
+
+  test('light that half covers lies over black before it is encoded: there is no alpha to say otherwise', async () => {
+    const job = task('soft.dpx', fill([0.36, 0.36, 0.36], 0.5), log);
+    expect((await writeFrame(job)).readBack).toMatchObject({ proved: true });
+    const { planes } = decodeDpx(readFileSync(job.path), 'soft.dpx');
+    expect(planes.R![0]! * 1023).toBeCloseTo(420, 3);
+  });
+
+  test('what lies outside of the codes is counted', async () => {
+    const counted = async (l: [number, number, number]) =>
+      (await writeFrame({ ...task('cut.dpx', fill(l), log), pictures: join(folder, 'pictures') })).clipping;
+    expect(await counted([1, 1, 1])).toEqual({ below: 0, above: 0, notFinite: 0 });
+    // Code 1023 of S-Log3 is about 38 times white.
+    expect(await counted([60, 60, 60])).toEqual({ below: 0, above: 1, notFinite: 0 });
+    expect(await counted([-0.5, -0.5, -0.5])).toEqual({ below: 1, above: 0, notFinite: 0 });
+  });
+});
+
+describe('a movie’s proof', () => {
+  const [w, h, count] = [64, 36, 4];
+  const movieTask = (name: string, settings: Partial<OutputSettings> = {}): MovieTask => ({
+    settings: { ...masterSettings, kind: 'movie', quality: 80, codes: 'bt1886', ...settings },
+    viewing: { ...plainViewing, view: 'Untoned' },
+    colour: { key: builtinColour, folder },
+    rate: 24,
+    width: w,
+    height: h,
+    path: join(folder, name),
+    timecode: '00:00:00:00',
+    frames: { folder: join(folder, 'frames'), count },
+    picturesFolder: join(folder, 'proof'),
+  });
+  beforeAll(() => {
+    mkdirSync(join(folder, 'frames'));
+    // Saturated bands: what a wrong matrix or curve does shows in them.
+    const samples = Uint16Array.from({ length: w * h * 3 }, (_, i) => {
+      const [x, y, c] = [Math.floor(i / 3) % w, Math.floor(i / 3 / w), i % 3];
+      return Math.round(65535 * (Math.floor(x / 22) === c ? 0.2 + (0.7 * y) / h : 0.1));
+    });
+    for (let f = 0; f < count; f++)
+      writeFileSync(
+        join(folder, `frames/${String(f).padStart(7, '0')}.ppm`),
+        encodeFrame(samples, { width: w, height: h }),
+      );
+  });
+  const prove = (of: MovieTask) => proveMovieFrames({ ...of, first: 0, count });
+
+  test.each(['h264', 'vp9', 'prores'] as const)('%s reads back as shown, frame by frame', async (codec) => {
+    const of = movieTask(`good.${{ h264: 'mp4', vp9: 'webm', prores: 'mov' }[codec]}`, { codec });
+    await encodeMovieFile(of);
+    const proof = await prove(of);
+    expect(proof.map((p) => [p.proved, p.tags])).toEqual(
+      Array(count).fill([true, 'video tags say Rec.709, gamma 2.4, legal range']),
+    );
+    expect(readFileSync(join(folder, 'proof/tagged.png')).length).toBeGreaterThan(100);
+  });
+
+  test('a movie that says other codes than were written is not proved', async () => {
+    const of = movieTask('tags.mp4');
+    await encodeMovie({ ...of, codec: 'h264', quality: 80, encoding: 'srgb' }, of.path);
+    const [first] = await prove(of);
+    expect(first).toMatchObject({ proved: false, tags: 'video tags say sRGB, legal range' });
+    expect(first!.judged).toContain('its tags are not the ones that were written');
+  });
+
+  test('a movie whose matrix is said wrongly is not proved, though its other tags are right', async () => {
+    const of = movieTask('matrix.mp4');
+    await encodeMovieFile({ ...of, path: join(folder, 'right.mp4') });
+    const wrong = ['-bsf:v', 'h264_metadata=matrix_coefficients=6', '-c', 'copy'];
+    execFileSync('ffmpeg', ['-v', 'error', '-y', '-i', join(folder, 'right.mp4'), ...wrong, of.path]);
+    const [first] = await prove(of);
+    expect(first!.proved).toBe(false);
+    expect(Number(/at most ([\d.]+) of/.exec(first!.judged)![1])).toBeGreaterThan(3);
+  });
+
+  test('a movie that ends early says how far it goes', async () => {
+    const of = movieTask('short.mp4');
+    await encodeMovieFile({ ...of, frames: { ...of.frames, count: 2 } });
+    await expect(prove(of)).rejects.toThrow('short.mp4: it reads back 2 frames of 4.');
+  });
+});
