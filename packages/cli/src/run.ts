@@ -36,7 +36,8 @@ export async function runWith(
     throw new Error(`"${options.frames}" is no range of frames; write 1001-1024.`);
   const report = ({ output, frames }: OutputReport) => {
     if (options.json) say.stdout.write(`${JSON.stringify({ output, frames })}\n`);
-    else for (const f of frames) if (f.ok) say.stdout.write(`${f.file}\n`);
+    // A movie's frames are one file.
+    else for (const file of new Set(frames.filter((f) => f.ok).map((f) => f.file))) say.stdout.write(`${file}\n`);
     for (const f of frames) if (!f.ok) say.stderr.write(`june: ${output}, frame ${f.frame}: ${f.message}\n`);
   };
   const settings = {

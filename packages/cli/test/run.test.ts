@@ -47,7 +47,8 @@ for name in json.load(sys.stdin):
     spec = buf.spec()
     pixels = buf.get_pixels(oiio.FLOAT).reshape(-1, spec.nchannels).T
     found.append({"channels": list(spec.channelnames), "planes": pixels.tolist(), "format": str(spec.format),
-      "tags": {a.name: str(a.value) for a in spec.extra_attribs if not a.name.startswith("oiio:")}})
+      "tags": {"profile": spec.get_string_attribute("ICCProfile:profile_description")} if name[-4:] in (".tif", ".jpg")
+        else {a.name: str(a.value) for a in spec.extra_attribs if not a.name.startswith("oiio:")}})
 print(json.dumps(found).replace("Infinity", "1e999").replace("NaN", "null"))
 `;
 interface Read {
@@ -361,6 +362,8 @@ describe('what a job does and refuses', () => {
   });
 
   const output = { name: 'a', kind: 'exr', space: 'ACEScg', pattern: 'refused/a.####.exr' };
+  const seen = { display: 'sRGB', view: 'Untoned' };
+  const shown = { name: 'a', kind: 'png', pattern: 'refused/a.####.png' };
   test.each<[object, RegExp]>([
     [{ working: 'sRGB' }, /working: sRGB is not linear/],
     [{ working: 'Nowhere' }, /Nowhere/],
@@ -382,7 +385,27 @@ describe('what a job does and refuses', () => {
     [{ outputs: [{ ...output, sampleType: 'uint8' }] }, /outputs, a: exr has no samples of type uint8/],
     [{ outputs: [{ ...output, compression: 'squeeze' }] }, /outputs\.0\.compression/],
     [{ outputs: [{ ...output, kind: 'png' }] }, /PNG files cannot be tagged for ACEScg/],
-    [{ outputs: [{ ...output, kind: 'movie', pattern: 'refused/a.mp4' }] }, /movie is not written from a job yet/],
+    [
+      { viewing: seen, outputs: [{ ...shown, kind: 'movie' }] },
+      /refused\/a\.####\.png has hash marks, and a movie is one file/,
+    ],
+    [
+      { viewing: seen, outputs: [{ ...shown, kind: 'movie', codec: 'vp9', pattern: 'refused/a.mp4' }] },
+      /a movie of this codec ends in \.webm/,
+    ],
+    [
+      { viewing: seen, outputs: [{ ...shown, kind: 'movie', codec: 'prores', pattern: 'refused/a.mov' }] },
+      /prores movies cannot say codes of sRGB/,
+    ],
+    [
+      { viewing: { display: 'Rec.2100 PQ', view: 'Untoned' }, outputs: [{ ...shown, kind: 'jpeg' }] },
+      /JPEG files cannot say codes of Rec\.2100 PQ/,
+    ],
+    [{ viewing: seen, outputs: [{ ...shown, quality: 50 }] }, /png has no quality/],
+    [{ viewing: seen, outputs: [{ ...shown, codec: 'h264' }] }, /png has no codec/],
+    [{ outputs: [{ ...output, codes: 'srgb' }] }, /codes are of pictures through the viewing/],
+    [{ outputs: [{ ...output, kind: 'aces' }] }, /it takes no space/],
+    [{ outputs: [{ ...output, kind: 'dpx' }] }, /a DPX holds a log curve/],
     [{ frames: [1001, 1002], outputs: [{ ...output, pattern: 'refused/a.exr' }] }, /all frames would be one file/],
     [{ outputs: [output, { ...output, name: 'b' }] }, /is also written by a/],
     [{ size: [8, 8], sources: {}, entries: [{ kind: 'sparkle' }] }, /entries\.0/],
@@ -392,5 +415,76 @@ describe('what a job does and refuses', () => {
     expect(stderr).toMatch(words);
     expect(stderr.trim().split('\n')).toHaveLength(1);
     expect(existsSync(join(top, 'refused'))).toBe(false);
+  });
+});
+
+describe('outputs of every kind', () => {
+  // Values within what a display shows: the file's are 0.5 and above.
+  const dim = { ...beauty, adjustments: [{ kind: 'exposure', stops: -4 }] };
+  const viewing = { display: 'sRGB', view: 'Untoned' };
+  /** What the sun's first pixel is in a display's codes, by IEC 61966-2-1. */
+  const srgb = (l: number) => (l <= 0.0031308 ? 12.92 * l : 1.055 * l ** (1 / 2.4) - 0.055);
+  const every = (name: string) => ({
+    frames: [1001, 1002],
+    working: 'Linear Rec.709',
+    sources: { render: { pattern: 'in.####.exr', space: 'Linear Rec.709', alpha: 'none' } },
+    viewing,
+    entries: [dim],
+    outputs: [
+      { name: 'aces', kind: 'aces', pattern: `${name}/aces.####.exr` },
+      { name: 'dpx', kind: 'dpx', space: 'S-Log3 S-Gamut3.Cine', pattern: `${name}/log.####.dpx` },
+      { name: 'jpeg', kind: 'jpeg', quality: 100, pattern: `${name}/seen.####.jpg` },
+      { name: 'tiff', kind: 'tiff', sampleType: 'uint16', pattern: `${name}/seen.####.tif` },
+      { name: 'video', kind: 'movie', codes: 'bt1886', codec: 'prores', pattern: `${name}/seen.mov` },
+      { name: 'review', kind: 'movie', pattern: `${name}/seen.mp4` },
+    ],
+  });
+
+  test('are written as the application writes them, and read by other programs', async () => {
+    const { status, reports, stderr } = await run(every('kinds'));
+    expect([status, stderr, reports.map((r) => r.frames.map((f) => f.ok).join())]).toEqual([
+      0,
+      '',
+      Array(6).fill('true,true'),
+    ]);
+    const at = (file: string) => join(top, 'kinds', file);
+    const [aces, dpx, tiff] = read(at('aces.1001.exr'), at('log.1001.dpx'), at('seen.1001.tif'));
+    const first = [0.5, 0.25, 0.125].map((v) => v / 16);
+    // Rec.709 to AP0 by the Academy's matrix (ACES TB-2014-004; values from memory, to four digits).
+    const ap0 = [0.4397 * first[0]! + 0.383 * first[1]! + 0.1774 * first[2]!];
+    expect(aces!.planes[aces!.channels.indexOf('R')]![0]).toBeCloseTo(ap0[0]!, 3);
+    expect(aces!.tags.acesImageContainerFlag).toBe('1');
+    expect(dpx!.tags.ImageDescription).toBe('S-Log3 S-Gamut3.Cine');
+    tiff!.planes.forEach((p, c) => expect(p[0]).toBeCloseTo(srgb(first[c]!), 4));
+    expect(tiff!.tags.profile).toBe('sRGB');
+    const jpeg = read(at('seen.1001.jpg'))[0]!;
+    jpeg.planes.forEach((p, c) => expect(Math.abs(p[0]! - srgb(first[c]!))).toBeLessThan(3 / 255));
+    const probe = (file: string) =>
+      execFileSync(
+        'ffprobe',
+        [
+          '-v',
+          'error',
+          '-select_streams',
+          'v',
+          '-show_entries',
+          'stream=codec_name,color_transfer,nb_frames',
+          '-of',
+          'csv=p=0',
+          at(file),
+        ],
+        { encoding: 'utf8' },
+      ).trim();
+    expect([probe('seen.mov'), probe('seen.mp4')]).toEqual(['prores,bt709,2', 'h264,iec61966-2-1,2']);
+    expect(readdirSync(join(top, 'kinds')).filter((n) => n.startsWith('.'))).toEqual([]);
+  });
+
+  test('of a movie whose frames fail nothing is written, and it is said why', async () => {
+    const [movie] = every('part').outputs.slice(-1);
+    const { status, reports, stderr } = await run({ ...every('part'), frames: [1002, 1003], outputs: [movie!] });
+    expect([status, reports[0]!.frames.map((f) => f.ok)]).toEqual([1, [false, false]]);
+    expect(stderr).toContain('no movie is made: frame 1003 failed.');
+    expect(existsSync(join(top, 'part/seen.mp4'))).toBe(false);
+    expect(readdirSync(join(top, 'part'))).toEqual([]);
   });
 });

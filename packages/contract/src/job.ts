@@ -11,7 +11,7 @@ import {
   type Matte,
 } from '@june-haze/core';
 import { adjustmentSchema, finishShapes, mixSchema, operationSchema } from './ledger.ts';
-import { movieCodecs, outputKinds } from './output.ts';
+import { codesToChoose, movieCodecs, outputKinds } from './output.ts';
 import { placementSchema, speedSchema } from './source.ts';
 
 // The job file: everything that a picture's pixels depend on, in one document; docs/jobs.md is its description for people. Every field that
@@ -93,6 +93,8 @@ export const jobOutputSchema = z.strictObject({
   space: name.nullable().default(null),
   sampleType: z.enum(['half', 'float', 'uint8', 'uint10', 'uint16']).optional(),
   compression: z.enum(compressions).optional(),
+  /** Pictures through the viewing: codes of another kind of display that show the same light. */
+  codes: z.enum(codesToChoose).optional(),
   codec: z.enum(movieCodecs).optional(),
   quality: z.number().int().min(1).max(100).optional(),
   pattern: name,

@@ -61,8 +61,9 @@ export function jobOfShot(shot: Shot, places: JobPlaces): ExportedJob {
       space: o.kind === 'exr' || o.kind === 'dpx' ? (o.space ?? shot.workingSpace) : null,
       ...(o.kind === 'exr' ? { sampleType: o.sampleType, compression: o.compression } : {}),
       ...(holdsDeepSamples(o.kind) && o.bits === 16 ? { sampleType: 'uint16' as const } : {}),
+      ...(holdsPictures(o) && o.codes ? { codes: o.codes } : {}),
       ...(o.kind === 'movie' ? { codec: o.codec } : {}),
-      ...(o.kind === 'jpeg' || o.kind === 'movie' ? { quality: o.quality } : {}),
+      ...(o.kind === 'jpeg' || (o.kind === 'movie' && o.codec !== 'prores') ? { quality: o.quality } : {}),
       pattern: places.output(o),
     })),
   };

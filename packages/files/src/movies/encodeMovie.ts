@@ -4,6 +4,7 @@ import { basename, dirname, extname, join } from 'node:path';
 import { displayCodes, rateFraction, type CodeEncoding } from '@june-haze/core';
 import { temporaryName } from '../abandoned.ts';
 import { WriteError } from '../writeWhole.ts';
+import { frameNames } from './movieFrame.ts';
 
 /** How a movie is packed. */
 export type MovieCodec = 'h264' | 'vp9' | 'prores';
@@ -66,7 +67,7 @@ function argumentsOf(movie: MovieToWrite, path: string): string[] {
   return [
     ...['-v', 'error', '-y', '-nostdin', '-protocol_whitelist', 'file,pipe'],
     ...['-f', 'image2', '-framerate', `${over}/${under}`, '-start_number', '0'],
-    ...['-i', `file:${join(frames.folder, '%07d.ppm')}`, '-frames:v', String(frames.count)],
+    ...['-i', `file:${join(frames.folder, frameNames)}`, '-frames:v', String(frames.count)],
     ...['-map_metadata', '-1', '-vf', [scale, `format=${samplesOf(codec, deep)}`, said].join(',')],
     ...codecWords(movie, deep),
     ...['-threads', String(threads), '-color_primaries', tags[0], '-color_trc', tags[1]],

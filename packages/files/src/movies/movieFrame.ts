@@ -1,9 +1,17 @@
+import { join } from 'node:path';
 import { FormatError } from '@june-haze/core';
 
 // A movie's frame until the movie is put together: a portable pixmap of 16 bits (netpbm's ppm format, "P6"), which every encoder reads, and
 // which is written and read as fast as the disk is.
 
 const most = 65535;
+
+/** The name of a movie's frame, as the encoder counts them: seven digits from 0. */
+export const frameNames = '%07d.ppm';
+
+/** Where a frame lies in the folder of its movie's frames; frames are counted from 0. */
+export const framePlace = (folder: string, index: number): string =>
+  join(folder, frameNames.replace('%07d', String(index).padStart(7, '0')));
 
 /** Red, green and blue of 16 bits, interleaved, as a pixmap. */
 export function encodeFrame(samples: Uint16Array, { width, height }: { width: number; height: number }): Buffer {

@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises';
-import { basename, join } from 'node:path';
+import { basename } from 'node:path';
 import {
   blockDifferences,
   comparePictures,
@@ -10,7 +10,7 @@ import {
   type FileFacts,
 } from '@june-haze/core';
 import type { OutputSettings, ReadBack } from '@june-haze/contract';
-import { decodeFrame, encodeMovie, movieFrames, readFacts, type MovieToWrite } from '@june-haze/files';
+import { decodeFrame, encodeMovie, framePlace, movieFrames, readFacts, type MovieToWrite } from '@june-haze/files';
 import { figuresOf, saveProofPictures } from './readBack.ts';
 import { encodingOf, type WriteTask } from './writeTask.ts';
 
@@ -51,17 +51,17 @@ export const encodeMovieFile = (task: MovieTask): Promise<void> => encodeMovie(m
 
 /** Decodes some frames of a movie by its own tags and compares each with what was shown. */
 export async function proveMovieFrames(task: MoviePart): Promise<ReadBack[]> {
-  const { path, width, height, first, count } = task;
+  const { path, first, count } = task;
   const name = basename(path);
   const facts = await readFacts(path, name);
   const judge = judgeOf(facts, task);
   const readBacks: ReadBack[] = [];
   for await (const samples of movieFrames(path, name, facts, first, count, facts.range ?? 'legal')) {
     const frame = first + readBacks.length;
-    const file = join(task.frames.folder, `${String(frame).padStart(7, '0')}.ppm`);
+    const file = framePlace(task.frames.folder, frame);
     const shown = toCodes(decodeFrame(await readFile(file), file).samples);
     const { readBack, tagged, ignoring } = judge(shown, toCodes(samples));
-    if (frame === 0) await saveProofPictures(task.picturesFolder, { shown, tagged, ignoring }, width, height);
+    if (frame === 0) await saveProofPictures(task.picturesFolder, task, { shown, tagged, ignoring });
     readBacks.push(readBack);
   }
   if (readBacks.length < count)

@@ -30,7 +30,7 @@ import { decodePicture, openSource, writeWhole, zlibCodec } from '@june-haze/fil
 import sharp from 'sharp';
 import { colourOf } from '../library/store.ts';
 import { show } from './show.ts';
-import { encodingOf, type WriteTask, type WrittenFrame } from './writeTask.ts';
+import { displayEncodingOf, encodingOf, type WriteTask, type WrittenFrame } from './writeTask.ts';
 import { spaceAttribute } from './exrTags.ts';
 import { toHalves } from './writeLinear.ts';
 
@@ -55,12 +55,12 @@ const dpxCodeLimit = 3;
  * viewer showed; and as a reader that ignores the tags shows it (linear numbers as Rec.709 light, pictures as sRGB).
  */
 export async function prove(task: WriteTask, frame: WrittenFrame): Promise<ReadBack> {
-  const { shown, width, height } = frame;
+  const { shown, width } = frame;
   const encoding = encodingOf(task);
   const { tagged, ignoring, tags, exact, alpha } = await readBackOf(task, frame);
   const difference = comparePictures(shown, tagged, width, encoding);
   const strayed = comparePictures(shown, ignoring, width, encoding);
-  if (task.pictures) await saveProofPictures(task.pictures, { shown, tagged, ignoring }, width, height);
+  if (task.pictures) await saveProofPictures(task.pictures, task, { shown, tagged, ignoring });
   const { close, judged } = judge(task, shown, tagged, width, difference.maxCode);
   const covers = alpha === null || alpha <= alphaLimit(task.settings);
   return {
@@ -82,14 +82,15 @@ function readBackOf(task: WriteTask, frame: WrittenFrame) {
   return task.settings.kind === 'dpx' ? readDpxBack(task, frame) : readLinearBack(task, frame);
 }
 
-/** Keeps the three pictures of a proof, small, in a folder. */
+/** Keeps the three pictures of a proof, small, in a folder: in the codes of the viewing's display, as the page has its own. */
 export async function saveProofPictures(
   folder: string,
+  task: Pick<WriteTask, 'viewing' | 'colour' | 'settings' | 'width' | 'height'>,
   pictures: Readonly<Record<'shown' | 'tagged' | 'ignoring', Uint8Array>>,
-  width: number,
-  height: number,
 ): Promise<void> {
-  const save = async ([name, rgba]: [string, Uint8Array]) => {
+  const { width, height } = task;
+  const save = async ([name, codes]: [string, Uint8Array]) => {
+    const rgba = recodePicture(codes, encodingOf(task), displayEncodingOf(task));
     const small = await sharp(rgba, { raw: { width, height, channels: 4 } })
       .removeAlpha()
       .resize({ width: Math.min(width, 640) })

@@ -71,7 +71,7 @@ export async function writeLinear(task: WriteTask, { total, width, height, hasAl
 }
 
 /** DPX's numbers for a log curve that it does not name, and colours of the user's own (SMPTE ST 268-1, table 1): the description names both. */
-const [logarithmic, userDefined] = [3, 0];
+export const [logarithmic, userDefined] = [3, 0];
 
 /** Writes numbers that are in a log space as a 10-bit DPX; alpha is dropped. */
 export async function writeDpx(task: WriteTask, { total, width, height }: WrittenFrame): Promise<void> {

@@ -188,7 +188,7 @@ async function insideFolder(folder: string, name: string): Promise<string> {
 
 /** An output as Output has it; undefined for kinds and spaces that it does not have. */
 function outputSettings(output: JobOutput, { frames, working, viewing }: Job): OutputSettings | undefined {
-  const { name, kind, space, sampleType, compression, codec, quality } = output;
+  const { name, kind, space, sampleType, compression, codec, quality, codes } = output;
   if (kind === 'exr' || kind === 'dpx' ? space === null : space !== null && kind !== 'aces') return undefined;
   const parsed = outputSettingsSchema.safeParse({
     name,
@@ -201,6 +201,7 @@ function outputSettings(output: JobOutput, { frames, working, viewing }: Job): O
     bits: kind !== 'exr' && sampleType === 'uint16' ? 16 : 8,
     codec,
     quality,
+    codes: codes ?? null,
     bakeLook: Boolean(viewing?.look || viewing?.lookFile),
   });
   return parsed.success ? parsed.data : undefined;

@@ -13,10 +13,12 @@ export interface JobFrameTask {
   readonly output: string;
   readonly to: string | undefined;
   readonly frame: number;
+  /** Of a movie's frame: where it lies until the movie is put together. */
+  readonly file?: string;
 }
 
 /** Writes one frame on this thread. */
-export async function runJobFrame({ path, stamp, output, to, frame }: JobFrameTask): Promise<string> {
+export async function runJobFrame({ path, stamp, output, to, frame, file }: JobFrameTask): Promise<string> {
   const key = `${path}\n${stamp}`;
   let job = opened.get(key);
   if (!job) {
@@ -26,5 +28,5 @@ export async function runJobFrame({ path, stamp, output, to, frame }: JobFrameTa
   }
   const found = await job;
   const wanted = found.job.outputs.find((o) => o.name === output)!;
-  return writeJobFrame(found, planOutput(found, wanted, to), frame);
+  return writeJobFrame(found, planOutput(found, wanted, to), frame, file);
 }

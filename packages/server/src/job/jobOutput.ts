@@ -1,7 +1,8 @@
 import { basename, join } from 'node:path';
 import { existsSync } from 'node:fs';
-import { encodingOfSpace, findSpace, nameOfFrame, type CodeEncoding } from '@june-haze/core';
-import type { JobOutput } from '@june-haze/contract';
+import { displayCodes, encodingOfSpace, findSpace, nameOfFrame, type CodeEncoding } from '@june-haze/core';
+import { extensionOf, holdsPictures, type JobOutput } from '@june-haze/contract';
+import { movieSays } from '@june-haze/files';
 import { besideJob, JobError } from './jobFiles.ts';
 import { inWords, type OpenedJob } from './openJob.ts';
 
@@ -12,41 +13,95 @@ export interface JobWriting {
   readonly pattern: string;
 }
 
-/** The sample types that a kind can hold, its usual one first. */
-const sampleTypes = { exr: ['half', 'float'], png: ['uint8', 'uint16'] } as const;
-const written = Object.keys(sampleTypes) as (keyof typeof sampleTypes)[];
+/** The sample types that a kind can hold, its usual one first; a movie's are its codec's. */
+const sampleTypes: Readonly<Record<JobOutput['kind'], readonly string[]>> = {
+  exr: ['half', 'float'],
+  aces: ['half'],
+  png: ['uint8', 'uint16'],
+  jpeg: ['uint8'],
+  tiff: ['uint8', 'uint16'],
+  dpx: ['uint10'],
+  movie: [],
+};
 
 /** Looks whether an output can be written, before anything is. Throws a JobError that names it and what is wrong. */
 export function planOutput(opened: OpenedJob, output: JobOutput, to: string | undefined): JobWriting {
   const { job, folder, colour } = opened;
   const refuse = (why: string) => new JobError(`outputs, ${output.name}: ${why}`);
-  const kind = written.find((k) => k === output.kind);
-  if (!kind) throw refuse(`${output.kind} is not written from a job yet; there are ${written.join(' and ')}.`);
-  const types: readonly string[] = sampleTypes[kind];
-  if (output.sampleType && !types.includes(output.sampleType))
-    throw refuse(`${output.kind} has no samples of type ${output.sampleType}; there are ${types.join(' and ')}.`);
-  if (output.compression && kind !== 'exr') throw refuse(`${output.kind} has no choice of packing.`);
-  if (output.codec || output.quality) throw refuse(`${output.kind} has neither codec nor quality.`);
+  const why = unfitSettings(output) ?? unfitName(output, job.frames[0] !== job.frames[1]);
+  if (why !== undefined) throw refuse(why);
   if (output.space !== null && !colour.knows(output.space)) throw refuse(`there is no colour space "${output.space}".`);
-  if (output.space === null) {
+  if (output.kind === 'aces' && !colour.linearTwin(job.working))
+    throw refuse(`${job.working} has no known way to ACES2065-1.`);
+  if (output.space === null && output.kind !== 'aces') {
     const { viewing } = job;
     if (!viewing) throw refuse('through the viewing, but the job has none; give it a space or the job a viewing.');
     inWords(() => colour.view(job.working, viewing));
   }
-  if (kind === 'png' && pngEncoding(opened, output) === undefined)
-    throw refuse(
-      `PNG files cannot be tagged for ${output.space ?? job.viewing!.display}; those of sRGB, BT.1886, Display P3, P3 gamma 2.6 and PQ can.`,
-    );
+  const unsaid = holdsPictures(output) ? unsaidCodes(opened, output) : undefined;
+  if (unsaid !== undefined) throw refuse(unsaid);
   const path = besideJob(folder, output.pattern);
-  const pattern = to === undefined ? path : join(to, basename(path));
-  if (!basename(pattern).includes('#') && job.frames[0] !== job.frames[1])
-    throw refuse(`${output.pattern} has no hash marks: all frames would be one file.`);
-  return { output, pattern };
+  return { output, pattern: to === undefined ? path : join(to, basename(path)) };
 }
 
-/** What PNG files of an output are tagged as; undefined for what they cannot be. */
-export function pngEncoding({ job, colour }: OpenedJob, { space }: JobOutput): CodeEncoding | undefined {
-  if (space === null) return colour.displayEncoding(job.viewing!.display, job.viewing!.view);
+/** What of an output's settings its kind does not have, as a sentence. */
+function unfitSettings({ kind, space, sampleType, compression, codec, quality, codes }: JobOutput): string | undefined {
+  const types = sampleTypes[kind];
+  const picture = holdsPictures({ kind });
+  if (sampleType && !types.includes(sampleType))
+    return `${kind} has no samples of type ${sampleType}; ${types.length ? `there are ${types.join(' and ')}` : 'its codec settles them'}.`;
+  if (compression && kind !== 'exr') return `${kind} has no choice of packing.`;
+  if (codec && kind !== 'movie') return `${kind} has no codec.`;
+  if (quality && kind !== 'jpeg' && (kind !== 'movie' || codec === 'prores')) return `${kind} has no quality.`;
+  if (codes && (!picture || space !== null)) return 'codes are of pictures through the viewing.';
+  if (kind === 'aces' && space !== null) return 'the ACES container is in ACES2065-1; it takes no space.';
+  if (kind === 'dpx' && (space === null || findSpace(space)?.family !== 'log'))
+    return 'a DPX holds a log curve; give it one of the log spaces.';
+  return undefined;
+}
+
+/** What is wrong with the name of an output's files. */
+function unfitName({ kind, codec = 'h264', pattern }: JobOutput, many: boolean): string | undefined {
+  const marks = basename(pattern).includes('#');
+  if (kind !== 'movie')
+    return marks || !many ? undefined : `${pattern} has no hash marks: all frames would be one file.`;
+  const ending = `.${extensionOf({ kind, codec })}`;
+  if (marks) return `${pattern} has hash marks, and a movie is one file.`;
+  return pattern.endsWith(ending) ? undefined : `a movie of this codec ends in ${ending}, and ${pattern} does not.`;
+}
+
+/** Why files of an output cannot say what their codes are. */
+function unsaidCodes(opened: OpenedJob, output: JobOutput): string | undefined {
+  const { kind, codec = 'h264', codes } = output;
+  const called = output.space ?? opened.job.viewing!.display;
+  if (codes && displayCodesOf(opened) === 'pq')
+    return 'codes of PQ say how bright light is, and no other display can be reckoned from them.';
+  const encoding = encodingOfOutput(opened, output);
+  if (!encoding)
+    return `${kindWords[kind]} files cannot be tagged for ${called}; those of sRGB, BT.1886, Display P3, P3 gamma 2.6 and PQ can.`;
+  const profiled = kind === 'jpeg' || kind === 'tiff';
+  if ((profiled && !displayCodes[encoding].iccCurve) || (kind === 'movie' && !movieSays(codec, encoding)))
+    return `${kind === 'movie' ? `${codec} movies` : `${kindWords[kind]} files`} cannot say codes of ${displayCodes[encoding].name}.`;
+  return undefined;
+}
+
+const kindWords = {
+  exr: 'EXR',
+  aces: 'EXR',
+  dpx: 'DPX',
+  png: 'PNG',
+  jpeg: 'JPEG',
+  tiff: 'TIFF',
+  movie: 'Movie',
+} as const;
+
+/** What the codes of the viewing's display are; undefined where it does not say. */
+export const displayCodesOf = ({ job, colour }: OpenedJob): CodeEncoding | undefined =>
+  job.viewing && colour.displayEncoding(job.viewing.display, job.viewing.view);
+
+/** What pictures of an output are tagged as; undefined for what they cannot be. */
+export function encodingOfOutput(opened: OpenedJob, { space, codes }: JobOutput): CodeEncoding | undefined {
+  if (space === null) return codes ?? displayCodesOf(opened);
   const found = findSpace(space);
   // A camera's curve of BT.709 is not what a display decodes.
   return found && found.encoding !== 'rec709' ? encodingOfSpace(found.name) : undefined;

@@ -1,9 +1,12 @@
-import { dirname, resolve } from 'node:path';
-import { nameOfFrame } from '@june-haze/core';
+import { randomUUID } from 'node:crypto';
+import { rm } from 'node:fs/promises';
+import { basename, dirname, join, resolve } from 'node:path';
+import { nameOfFrame, timecodeOfFrame } from '@june-haze/core';
+import { encodeMovie, framePlace } from '@june-haze/files';
 import type { ComputePool } from '../compute/pool.ts';
 import { JobError } from './jobFiles.ts';
-import { planOutput, refuseInTheWay, type JobWriting } from './jobOutput.ts';
-import { jobPlan, openJob, readJob } from './openJob.ts';
+import { encodingOfOutput, planOutput, refuseInTheWay, type JobWriting } from './jobOutput.ts';
+import { jobPlan, openJob, readJob, type OpenedJob } from './openJob.ts';
 
 export interface RunOptions {
   /** One output by name; all of them when left out. */
@@ -52,10 +55,12 @@ export async function runJob(
   const writings = chosen.map((o) => planOutput(found, o, options.to));
   refuseSameFiles(writings, frames);
   if (!options.overwrite) writings.forEach((w) => refuseInTheWay(w, frames));
-  const stamp = `${process.pid} ${Date.now()}`;
+  const writer = { path, stamp: `${process.pid} ${Date.now()}`, to: options.to, pool };
   let whole = true;
   for (const writing of writings) {
-    const report = await writeAll(path, stamp, writing, frames, options, pool);
+    const report = await (writing.output.kind === 'movie'
+      ? writeMovie(writer, found, writing, frames)
+      : writeAll(writer, writing, frames));
     if (report.frames.some((f) => !f.ok)) whole = false;
     onOutput(report);
   }
@@ -75,13 +80,19 @@ function refuseSameFiles(writings: readonly JobWriting[], frames: readonly numbe
     }
 }
 
+interface Writer {
+  readonly path: string;
+  readonly stamp: string;
+  readonly to: string | undefined;
+  readonly pool: Pick<ComputePool, 'run' | 'threads'>;
+}
+
+/** Writes the frames of an output; `aside` gives another place for a frame's file than its name. */
 async function writeAll(
-  path: string,
-  stamp: string,
+  { path, stamp, to, pool }: Writer,
   { output, pattern }: JobWriting,
   frames: readonly number[],
-  { to }: RunOptions,
-  pool: Pick<ComputePool, 'run' | 'threads'>,
+  aside?: (index: number) => string,
 ): Promise<OutputReport> {
   const reports = new Array<FrameReport>(frames.length);
   let next = 0;
@@ -90,7 +101,8 @@ async function writeAll(
       const i = next++;
       const frame = frames[i]!;
       const file = nameOfFrame(pattern, frame);
-      reports[i] = await pool.run('runJobFrame', { path, stamp, output: output.name, to, frame }).then(
+      const place = aside ? { file: aside(i) } : {};
+      reports[i] = await pool.run('runJobFrame', { path, stamp, output: output.name, to, frame, ...place }).then(
         () => ({ frame, file, ok: true, message: '' }),
         (e: unknown) => ({ frame, file, ok: false, message: (e as Error).message }),
       );
@@ -99,3 +111,41 @@ async function writeAll(
   await Promise.all(Array.from({ length: Math.min(pool.threads, frames.length) }, one));
   return { output: output.name, frames: reports };
 }
+
+/** Writes a movie's frames beside it, hidden, and puts it together of them; when one fails there is none. */
+async function writeMovie(
+  writer: Writer,
+  opened: OpenedJob,
+  writing: JobWriting,
+  frames: readonly number[],
+): Promise<OutputReport> {
+  const { output, pattern } = writing;
+  const folder = join(dirname(pattern), `.${basename(pattern)}.${randomUUID()}`);
+  try {
+    const report = await writeAll(writer, writing, frames, (i) => framePlace(folder, i));
+    const failed = report.frames.find((f) => !f.ok);
+    const why = failed ? `no movie is made: frame ${failed.frame} failed.` : await put();
+    if (why === undefined) return report;
+    return { ...report, frames: report.frames.map((f) => (f.ok ? { ...f, ok: false, message: why } : f)) };
+  } finally {
+    await rm(folder, { recursive: true, force: true });
+  }
+  function put(): Promise<string | undefined> {
+    const { job } = opened;
+    const movie = {
+      codec: output.codec ?? 'h264',
+      quality: output.quality ?? usualQuality,
+      encoding: encodingOfOutput(opened, output)!,
+      rate: job.rate,
+      timecode: timecodeOfFrame(Math.max(0, frames[0]!), job.rate),
+      frames: { folder, count: frames.length },
+    };
+    return encodeMovie(movie, pattern).then(
+      () => undefined,
+      (e: unknown) => (e as Error).message,
+    );
+  }
+}
+
+/** Quality of a movie that does not say. */
+const usualQuality = 70;

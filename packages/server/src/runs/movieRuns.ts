@@ -9,10 +9,6 @@ import type { RunRecipe } from '../database/tables.ts';
 export const framesFolder = (outputFolder: string, { pattern }: Pick<RunRecipe, 'pattern'>, runId: string): string =>
   join(outputFolder, dirname(pattern), `.${runId}`);
 
-/** A frame's picture in there; frames are counted from 0. */
-export const framePicture = (folder: string, index: number): string =>
-  join(folder, `${String(index).padStart(7, '0')}.ppm`);
-
 /** Removes the frames that other runs of an output left. */
 export async function removeFramesOf(db: Db, outputFolder: string, outputId: string, but?: string): Promise<void> {
   const runs = await db.selectFrom('runs').select(['id', 'recipe']).where('output_id', '=', outputId).execute();

@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { rm } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import type { Logger } from 'graphile-worker';
+import { framePlace } from '@june-haze/files';
 import { builtinColour, timecodeOfFrame, type ColourKey } from '@june-haze/core';
 import { viewingSchema, type OutputSettings, type ServerEvent, type TriedFrame } from '@june-haze/contract';
 import { assembleMovie } from '../compute/assembleMovie.ts';
@@ -21,7 +22,7 @@ import { requireShot, type ShotRow } from '../shots/shotRows.ts';
 import { readShot, runProof } from '../shots/shots.ts';
 import { changeRun, type RunChange } from './changeRun.ts';
 import { assembleTask, endRun, enqueueRun, reconcileRuns } from './enqueue.ts';
-import { endMovie, framePicture, framesFolder, removeFramesOf, runningRecipe } from './movieRuns.ts';
+import { endMovie, framesFolder, removeFramesOf, runningRecipe } from './movieRuns.ts';
 import { calmPulse, Queue, type Pulse } from './queue.ts';
 
 interface FrameJob {
@@ -130,7 +131,7 @@ export class Runs {
     const own = join(folder, randomUUID());
     const movie = recipe.settings.kind === 'movie';
     const file = outputPath(own, basename(recipe.pattern), frame);
-    const path = movie ? framePicture(own, 0) : file;
+    const path = movie ? framePlace(own, 0) : file;
     try {
       const done = await this.write(shot.id, recipe, frame, { path, pictures: folder });
       const { milliseconds, bytes, readBack, clipping } = done;
@@ -202,7 +203,7 @@ export class Runs {
     const place = {
       path:
         recipe.settings.kind === 'movie'
-          ? framePicture(framesFolder(this.places.outputFolder, recipe, runId), frame - recipe.settings.firstFrame)
+          ? framePlace(framesFolder(this.places.outputFolder, recipe, runId), frame - recipe.settings.firstFrame)
           : outputPath(this.places.outputFolder, recipe.pattern, frame),
       // The pictures of the first frame stand for the run.
       pictures: frame === recipe.settings.firstFrame ? join(this.places.proofFolder, runId) : undefined,

@@ -234,11 +234,12 @@ function outputProof(runs: Shot['runs']): StageProof {
   if (!last) return { state: 'unproved', figure: 'not written' };
   const done = last.frames.filter((f) => f.state === 'done');
   if (last.state === 'running') return writingProof(done.length, last.frames.length);
-  if (last.state === 'paused') return { state: 'unproved', figure: `paused at ${done.length}` };
+  const held = heldProof(last.state, done.length);
+  if (held?.figure.startsWith('paused')) return held;
   if (last.state === 'failed' && last.message !== null) return { state: 'fails', figure: 'no movie' };
   if (last.frames.some((f) => f.state === 'failed'))
     return { state: 'fails', figure: `${counted(last.frames.filter((f) => f.state === 'failed').length)} failed` };
-  if (last.state === 'cancelled') return { state: 'unproved', figure: `stopped at ${done.length}` };
+  if (held) return held;
   if (done.some((f) => !f.readBack?.proved)) return { state: 'differs', figure: 'reads back otherwise' };
   if (last.changedSince.length) return { state: 'unproved', figure: 'changed since written' };
   return { state: 'proved', figure: `${counted(done.length)} read back` };
@@ -248,10 +249,23 @@ function outputProof(runs: Shot['runs']): StageProof {
 export async function runProof(db: Db, runId: string): Promise<StageProof> {
   const counts = await db
     .selectFrom('run_frames')
-    .select((eb) => [eb.fn.countAll().as('all'), eb.fn.countAll().filterWhere('state', '=', 'done').as('done')])
+    .innerJoin('runs', 'runs.id', 'run_frames.run_id')
+    .select((eb) => [
+      eb.fn.countAll().as('all'),
+      eb.fn.countAll().filterWhere('run_frames.state', '=', 'done').as('done'),
+      'runs.state',
+    ])
     .where('run_id', '=', runId)
+    .groupBy('runs.state')
     .executeTakeFirstOrThrow();
-  return writingProof(Number(counts.done), Number(counts.all));
+  const done = Number(counts.done);
+  return heldProof(counts.state, done) ?? writingProof(done, Number(counts.all));
+}
+
+/** Of a run that takes no frames: frames in hand may still come. */
+function heldProof(state: Shot['runs'][number]['state'], done: number): StageProof | undefined {
+  if (state === 'paused') return { state: 'unproved', figure: `paused at ${done}` };
+  return state === 'cancelled' ? { state: 'unproved', figure: `stopped at ${done}` } : undefined;
 }
 
 const writingProof = (done: number, all: number): StageProof => ({

@@ -72,8 +72,8 @@ function Words({ tried: { milliseconds, bytes, readBack, clipping }, output }: {
       <span className="quiet">
         {readBack.judged || `largest difference ${codes(readBack.tagged.maxCode)}`}; {clippingWords(clipping)};{' '}
         <span className="number">{(milliseconds / 1000).toFixed(2)}</span> s,{' '}
-        <span className="number">{(bytes / 1e6).toFixed(2)}</span> MB. All <span className="number">{count}</span>:
-        {output.kind === 'movie' ? 'at most' : 'about'}{' '}
+        <span className="number">{(bytes / 1e6).toFixed(2)}</span> MB. All <span className="number">{count}</span>
+        {output.kind === 'movie' ? ': at most ' : ': about '}
         <span className="number">{Math.ceil((count * milliseconds) / 1000)}</span> s,{' '}
         <span className="number">{((count * bytes) / 1e6).toFixed(0)}</span> MB.
       </span>
