@@ -132,3 +132,7 @@ export const preCheckItemSchema = z.object({
 export type PreCheckItem = z.infer<typeof preCheckItemSchema>;
 export const preCheckSchema = z.object({ items: z.array(preCheckItemSchema), existing: z.number().int() });
 export const startRunSchema = z.object({ overwrite: z.boolean() });
+
+/** What a hand-over wrote, below the output folder; `unsaid`: why there is no job file. */
+export const handOverSchema = z.object({ page: z.string(), job: z.string().nullable(), unsaid: z.string().nullable() });
+export type WrittenHandOver = z.infer<typeof handOverSchema>;

@@ -11,11 +11,12 @@ import { folderClash, outputFolderOf } from '../shots/outputs.ts';
 
 /**
  * Writes a shot as a job file beside its outputs, with copies of the configs and LUTs that it needs; names in it are relative to it. Returns
- * its place below the output folder. Throws a 409 RequestError that says what of the shot a job has no word for.
+ * its place below the output folder. `file` is another name than the shot's own. Throws a 409 RequestError that says what of the shot a job has no word for.
  */
 export async function exportJob(
   { db, media, places }: { db: Db; media: MediaFolders; places: RunPlaces },
   shot: Shot,
+  file = `${outputFolderOf(shot)}.job.json`,
 ): Promise<string> {
   const clash = await folderClash(db, shot);
   if (clash !== undefined) throw new RequestError(409, clash);
@@ -40,6 +41,6 @@ export async function exportJob(
   }
   await mkdir(folder, { recursive: true });
   const bytes = new TextEncoder().encode(`${JSON.stringify(exported.job, null, 2)}\n`);
-  await writeWhole(join(folder, `${name}.job.json`), (sink) => sink.write(0, bytes));
-  return `${name}/${name}.job.json`;
+  await writeWhole(join(folder, file), (sink) => sink.write(0, bytes));
+  return `${name}/${file}`;
 }

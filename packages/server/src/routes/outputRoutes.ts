@@ -1,9 +1,11 @@
 import { Router, type Response } from 'express';
+import { existsSync } from 'node:fs';
 import { rm, statfs } from 'node:fs/promises';
 import { join } from 'node:path';
-import { outputSettingsSchema, startRunSchema, tryFrameSchema } from '@june-haze/contract';
+import { outputSettingsSchema, startRunSchema, tryFrameSchema, type WrittenHandOver } from '@june-haze/contract';
 import type { Context } from '../context.ts';
 import { isId, RequestError } from '../errors.ts';
+import { handOverPlace, writeHandOver } from '../handOver/writeHandOver.ts';
 import { runChanges } from '../runs/changeRun.ts';
 import { removeFramesOf } from '../runs/movieRuns.ts';
 import { triedFolder } from '../runs/runs.ts';
@@ -100,6 +102,23 @@ export function outputRoutes(context: Context): Router {
       await runs.change(request.params.id, change);
       response.status(204).end();
     });
+
+  router.post('/runs/:id/hand-over', async (request, response) => {
+    if (!isId(request.params.id)) throw new RequestError(404, 'There is no such run.');
+    response.status(201).json((await writeHandOver(context, request.params.id)) satisfies WrittenHandOver);
+  });
+
+  /** The page of a hand-over that was written, to be read here. */
+  router.get('/runs/:id/hand-over', async (request, response) => {
+    const { id } = request.params;
+    const run = isId(id)
+      ? await db.selectFrom('runs').select('recipe').where('id', '=', id).executeTakeFirst()
+      : undefined;
+    if (!run) throw new RequestError(404, 'There is no such run.');
+    const place = handOverPlace(run.recipe);
+    if (!existsSync(join(places.outputFolder, place))) throw new RequestError(404, 'Nothing is handed over yet.');
+    response.sendFile(place, { root: places.outputFolder, headers: { 'cache-control': 'private, no-store' } });
+  });
 
   /** One of the three pictures of a proof. */
   const sendPicture = (

@@ -9,6 +9,7 @@ import { bakedInto } from '../../colour/bakedInto.ts';
 import { ProofMark } from '../../proof/ProofMark.tsx';
 import { writtenRun } from '../../viewer/sights.ts';
 import { CheckList } from './CheckList.tsx';
+import { HandOverButton } from './HandOverButton.tsx';
 import { OutputForm } from './OutputForm.tsx';
 import { ReadBackProof } from './ReadBackProof.tsx';
 import { RunProgress } from './RunProgress.tsx';
@@ -86,6 +87,7 @@ export function OutputCard({ shot, output, onLook }: { shot: Shot; output: Outpu
             Look at the files
           </Button>
         )}
+        {run?.state === 'done' && <HandOverButton run={run} />}
         <Button size="small" onClick={() => setEditing(true)} disabled={open}>
           Change
         </Button>
