@@ -259,6 +259,27 @@ describe('runs', () => {
     await finished();
   });
 
+  test('a frame that takes longer than a process may be silent is written once: its process says that it lives', async () => {
+    const begun: string[] = [];
+    write = async ({ path }) => {
+      begun.push(path);
+      await new Promise((done) => setTimeout(done, 2600));
+      return { bytes: 1, milliseconds: 1, readBack };
+    };
+    // A process must have been heard for a while before it judges others.
+    await new Promise((done) => setTimeout(done, 1200));
+    await connection.db
+      .updateTable('outputs')
+      .set({ settings: JSON.stringify({ ...masterSettings, lastFrame: 1001 }) })
+      .execute();
+    // One frame: the process's other worker is free to take it again.
+    await runs.begin(output, { overwrite: true });
+    expect(await finished()).toMatchObject({ state: 'done' });
+    expect(begun).toHaveLength(1);
+    const { rows } = await connection.pool.query('select attempts from graphile_worker.jobs where attempts > 1');
+    expect(rows).toEqual([]);
+  });
+
   describe('after a kill', () => {
     /** A run as a process leaves it that dies between these steps. */
     async function leave(states: string[], jobs: 'held' | 'none' | 'given up') {

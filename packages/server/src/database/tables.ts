@@ -160,7 +160,7 @@ export interface Database {
     /** Counts the times it was begun: only the last one's result is kept. */
     take: Generated<number>;
   };
-  /** The queue's workers, in all processes, and when each last said that it lives. */
+  /** The queue's pools of workers, one a process, and when each last said that it lives. */
   queue_workers: { id: string; seen_at: Date };
 }
 

@@ -13,15 +13,15 @@ export const calmPulse: Pulse = { beat: 1000, silence: 5000 };
 export type Tasks = Readonly<Record<string, (payload: never) => Promise<void>>>;
 
 /**
- * The job queue of this process: takes jobs as long as the process lives, through any outage of the database. Each of its workers says every
- * second that it lives; the jobs of those that are silent are freed by whoever notices, so that nothing stays in dead hands.
+ * The job queue of this process: takes jobs as long as the process lives, through any outage of the database. It says every second that it
+ * lives; the jobs of those that are silent are freed by whoever notices, so that nothing stays in dead hands.
  */
 export class Queue {
   private readonly pool: pg.Pool;
   private readonly logger: Logger;
   private readonly tasks: Tasks;
   private readonly pulse: Pulse;
-  private readonly workers = new Set<string>();
+  private readonly pools = new Set<string>();
   private runner: Runner | undefined;
   private timer: ReturnType<typeof setTimeout> | undefined;
   private working: Promise<void> = Promise.resolve();
@@ -51,15 +51,16 @@ export class Queue {
     clearTimeout(this.timer);
     await this.runner?.stop().catch(() => undefined);
     await this.working;
-    await this.pool.query('delete from queue_workers where id = any($1)', [[...this.workers]]).catch(() => undefined);
+    await this.pool.query('delete from queue_workers where id = any($1)', [[...this.pools]]).catch(() => undefined);
   }
 
   /** A runner gives up when the database is away for long: another takes its place. */
   private async work(): Promise<void> {
     while (!this.stopped) {
       const events: WorkerEvents = new EventEmitter();
-      events.on('worker:create', ({ worker }) => this.workers.add(worker.workerId));
-      events.on('worker:stop', ({ worker }) => this.workers.delete(worker.workerId));
+      // Jobs are locked in the name of the pool that takes them, whichever of its workers has them in hand.
+      events.on('pool:create', ({ workerPool }) => this.pools.add(workerPool.id));
+      events.on('pool:release', ({ workerPool }) => this.pools.delete(workerPool.id));
       try {
         this.runner = await run({
           pgPool: this.pool,
@@ -95,7 +96,7 @@ export class Queue {
     await this.pool.query(
       `insert into queue_workers (id, seen_at) select unnest($1::text[]), now()
        on conflict (id) do update set seen_at = now()`,
-      [[...this.workers]],
+      [[...this.pools]],
     );
     this.steadySince ||= Date.now();
     // After an outage the others could not say anything either.
@@ -103,7 +104,7 @@ export class Queue {
   }
 }
 
-/** Frees the jobs of workers that nobody has heard of for so many milliseconds. Returns how many were freed. */
+/** Frees the jobs of processes that nobody has heard of for so many milliseconds. Returns how many were freed. */
 export async function freeSilent(pool: pg.Pool, silence: number): Promise<number> {
   const { rows } = await pool.query<{ locked_by: string }>(
     `select distinct j.locked_by from graphile_worker.jobs j
