@@ -158,3 +158,13 @@ test('what the encoder refuses is said with the movie’s name, and leaves nothi
     [],
   ]);
 });
+
+test('a frame that is gone is no end: there is no movie of the frames before it', async () => {
+  const holed = join(folder, 'holed');
+  mkdirSync(holed);
+  for (const f of [0, 1, 3])
+    writeFileSync(join(holed, `${String(f).padStart(7, '0')}.ppm`), encodeFrame(frame(f), { width, height }));
+  const of = movie({ frames: { folder: holed, count: 4 } });
+  await expect(encodeMovie(of, join(folder, 'holed.mp4'))).rejects.toThrow('holed.mp4: of its 4 frames the 3. is gone');
+  expect(existsSync(join(folder, 'holed.mp4'))).toBe(false);
+});

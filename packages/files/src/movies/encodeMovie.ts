@@ -1,10 +1,10 @@
 import { spawn } from 'node:child_process';
-import { mkdir, open, rename, rm } from 'node:fs/promises';
+import { mkdir, open, readdir, rename, rm } from 'node:fs/promises';
 import { basename, dirname, extname, join } from 'node:path';
 import { displayCodes, rateFraction, type CodeEncoding } from '@june-haze/core';
 import { temporaryName } from '../abandoned.ts';
 import { WriteError } from '../writeWhole.ts';
-import { frameNames } from './movieFrame.ts';
+import { frameNames, framePlace } from './movieFrame.ts';
 
 /** How a movie is packed. */
 export type MovieCodec = 'h264' | 'vp9' | 'prores';
@@ -93,6 +93,8 @@ export async function encodeMovie(movie: MovieToWrite, path: string): Promise<vo
   words.splice(-1, 0, '-f', format);
   try {
     await encode(words, basename(path));
+    // The encoder takes a frame that is not there for the end.
+    await requireFrames(movie, basename(path));
     const handle = await open(temporary, 'r+');
     await handle.sync().finally(() => handle.close());
     await rename(temporary, path);
@@ -100,6 +102,13 @@ export async function encodeMovie(movie: MovieToWrite, path: string): Promise<vo
     await rm(temporary, { force: true });
     throw error;
   }
+}
+
+async function requireFrames({ frames: { folder, count } }: MovieToWrite, name: string): Promise<void> {
+  const there = new Set(await readdir(folder).catch(() => []));
+  for (let i = 0; i < count; i++)
+    if (!there.has(basename(framePlace(folder, i))))
+      throw new WriteError(name, `of its ${count} frames the ${i + 1}. is gone; write it again.`);
 }
 
 function encode(words: readonly string[], name: string): Promise<void> {

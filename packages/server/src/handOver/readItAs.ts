@@ -46,7 +46,7 @@ function lightWords(settings: OutputSettings, seen: SeenThrough, alpha: boolean)
       saidBy: 'the ACES container’s flag, chromaticities, colour identity (SMPTE ST 2065-4)',
     };
   return {
-    readAs: `${space ? `log numbers in ${space}` : `linear light in ${seen.workingSpace}`}, ${sampleType} float, ${compression.toUpperCase()}; ${covers}`,
+    readAs: `${space ? `log numbers in ${space}` : `linear light in ${seen.workingSpace}`}, ${sampleType === 'half' ? 'half float' : 'float'}, ${compression.toUpperCase()}; ${covers}`,
     showWith,
     saidBy: space
       ? 'chromaticities, colour identity, and the attribute "space" with the curve'

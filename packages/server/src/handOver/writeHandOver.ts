@@ -178,7 +178,10 @@ function sourceRows(shot: Shot, { declared = [] }: RunRecipe): HandOver['sources
       frames: source ? (source.still ? 'a still' : `${source.firstFrame} to ${source.lastFrame}`) : '',
       space,
       confirmed: !source?.confirmed ? 'nobody' : (source.confirmedBy ?? 'a person'),
-      hash: d.files ?? '',
+      hash: hashOf(d.files),
     };
   });
 }
+
+/** The hash alone: what is kept begins with the place that stands in a column of its own. */
+const hashOf = (files = '') => files.split(' ').at(-1)!;

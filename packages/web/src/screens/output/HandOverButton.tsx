@@ -18,7 +18,13 @@ export function HandOverButton({ run }: { run: Run }) {
             <>
               <p>Beside the files, for who takes them over:</p>
               <p>
-                <a href={`/api/runs/${run.id}/hand-over`} target="_blank" rel="noreferrer" className="number">
+                <a
+                  href={`/api/runs/${run.id}/hand-over`}
+                  target="_blank"
+                  rel="noreferrer"
+                  className="number"
+                  style={{ textDecoration: 'underline' }}
+                >
                   {page}
                 </a>
               </p>

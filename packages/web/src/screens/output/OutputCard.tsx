@@ -72,13 +72,15 @@ export function OutputCard({ shot, output, onLook }: { shot: Shot; output: Outpu
   return (
     <article className="output" aria-label={output.name}>
       <header>
-        <span className="strong">{output.name}</span>
+        <span className="strong" style={{ whiteSpace: 'nowrap' }}>
+          {output.name}
+        </span>
         <span>
           {kinds[output.kind]} <span className="quiet">{whatOf(output, shot)}</span>
         </span>
         {baked && <BakedMark words={baked} />}
         <span className="number quiet clip">{output.pattern}</span>
-        <span className="number">
+        <span className="number" style={{ whiteSpace: 'nowrap' }}>
           {output.firstFrame}–{output.lastFrame}
         </span>
         <span className="grow" />
