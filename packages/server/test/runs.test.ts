@@ -393,6 +393,37 @@ describe('runs', () => {
     expect((await latest()).changedSince).toEqual(['files of landing.####.exr']);
   });
 
+  test('what is learned of files while a run is under way makes nothing of it stale; files that are others by then do', async () => {
+    write = () => Promise.resolve({ bytes: 1, milliseconds: 1, readBack });
+    const { db } = connection;
+    const { id: source_id } = await db
+      .selectFrom('sources')
+      .select('id')
+      .where('shot_id', '=', shot)
+      .executeTakeFirstOrThrow();
+    const begin = async () => {
+      await runs.begin(output, { settings: { ...masterSettings, lastFrame: 1001 }, overwrite: true });
+      await finished();
+    };
+    const change = (of: { print?: string; now?: string; bytes?: number }) =>
+      db.updateTable('source_files').set(of).where('source_id', '=', source_id).execute();
+    // Nothing was looked at yet.
+    await begin();
+    const file = { source_id, frame: 1001, file: 'landing.1001.exr', bytes: 1, modified_at: 1, print: null };
+    await db.insertInto('source_files').values([file]).execute();
+    expect((await latest()).changedSince).toEqual([]);
+    // Names were, content not.
+    await begin();
+    await change({ print: 'a' });
+    expect((await latest()).changedSince).toEqual([]);
+    await change({ bytes: 2 });
+    expect((await latest()).changedSince).toEqual(['files of landing.####.exr']);
+    // Content was.
+    await begin();
+    await change({ print: 'b' });
+    expect((await latest()).changedSince).toEqual(['files of landing.####.exr']);
+  });
+
   test('an empty ledger is refused', async () => {
     await saveLedger(connection.db, shot, 1, { version: 1, entries: [] }, 'emptied');
     await expect(runs.begin(output, { overwrite: false })).rejects.toThrow('nothing to write');

@@ -180,6 +180,10 @@ export interface DeclaredSource {
   /** Where its files lie, and a hash over what those of the run's frames are. Absent in runs from before this was kept. */
   place?: string;
   files?: string;
+  /** The same over names, sizes and times; absent in runs from before it was kept. */
+  names?: string;
+  /** Whether the content of all had been looked at; null: not even their names. */
+  printed?: boolean | null;
 }
 
 export interface RunRecipe {

@@ -62,7 +62,17 @@ function sourcesCompared({ declared }: RunRecipe, now: StateNow): [string, unkno
       [`what ${name} is declared as`, [was.space, was.reading], [is.space, is.reading]],
       ...(was.files === undefined
         ? []
-        : ([[`files of ${name}`, [was.place, was.files], [is.place, is.files]]] as [string, unknown, unknown][])),
+        : ([[`files of ${name}`, [was.place, filesOf(was, was)], [is.place, filesOf(is, was)]]] as [
+            string,
+            unknown,
+            unknown,
+          ][])),
     ];
   });
+}
+
+/** What is compared of a source's files: of their names and content only what had been looked at when the run began. */
+function filesOf(of: DeclaredSource, { printed }: DeclaredSource): string | undefined {
+  if (printed === null) return undefined;
+  return printed === false ? of.names : of.files;
 }

@@ -2,7 +2,7 @@ import { sourcesOf, type LedgerDocument } from '@june-haze/core';
 import { sourceReadingSchema } from '@june-haze/contract';
 import type { Db } from '../database/connect.ts';
 import type { DeclaredSource } from '../database/tables.ts';
-import { stampsOfFrames } from '../intake/fileStamps.ts';
+import { filesOfFrames } from '../intake/fileStamps.ts';
 import type { SourceRow } from '../intake/sourceState.ts';
 
 /** What is declared of the sources that a ledger's entries use, and what their files of some frames are, in the order of their ids. */
@@ -14,13 +14,13 @@ export async function declaredOf(
 ): Promise<DeclaredSource[]> {
   const used = sourcesOf(document);
   const own = rows.filter((r) => used.has(r.id)).sort((a, b) => (a.id < b.id ? -1 : 1));
-  const stamps = await stampsOfFrames(db, own, first, last);
+  const stamps = await filesOfFrames(db, own, first, last);
   return own.map((r) => ({
     id: r.id,
     space: r.declared_space,
     reading: sourceReadingSchema.parse(r.reading),
     place: `${r.folder}/${r.pattern}`,
-    files: stamps[r.id]!,
+    ...stamps[r.id]!,
   }));
 }
 

@@ -1,0 +1,150 @@
+import { execFileSync } from 'node:child_process';
+import { join } from 'node:path';
+import { expect, test, type APIRequestContext, type Locator, type Page } from '@playwright/test';
+import { blockDifferences, recodePicture } from '@june-haze/core';
+import { demoReady, newShot, readShot, writeFiles } from './steps.ts';
+
+// What somebody does who has never been here: a review movie, a picture for the web and a linear EXR of a render, each proved and read by another
+// program, and handed over. The movie is held against what the page itself shows.
+
+const inOutput = (pattern: string) => join(process.env.JUNE_OUTPUT!, pattern);
+
+async function builtShot(page: Page, request: APIRequestContext, name: string): Promise<string> {
+  await demoReady(request);
+  const id = await newShot(page, name, 'landing', 'landing.####.exr');
+  const { sources, ledger } = await readShot(request, id);
+  const done = await request.post(`/api/shots/${id}/ledger/rebuild?by=lights&source=${sources[0]!.id}`, {
+    data: { base: ledger.revision },
+  });
+  expect(done.ok(), await done.text()).toBe(true);
+  return id;
+}
+
+/** Adds an output by what it is for, and returns its card. */
+async function addOutput(page: Page, name: string, kind: RegExp): Promise<Locator> {
+  await page.getByRole('button', { name: 'Add output' }).first().click();
+  const dialog = page.getByRole('dialog', { name: 'Add output' });
+  await dialog.getByLabel('Name').fill(name);
+  await dialog.getByRole('radio', { name: kind }).click();
+  await dialog.getByLabel('Last frame').fill('1003');
+  await dialog.getByRole('button', { name: 'Keep' }).click();
+  return page.getByRole('article', { name, exact: true });
+}
+
+async function written(card: Locator): Promise<void> {
+  await writeFiles(card);
+  await expect(card.getByTestId('run-state')).toHaveText('written', { timeout: 60_000 });
+  await expect(card.getByTestId('read-back')).toContainText('Reads back as shown');
+}
+
+const probe = (path: string) =>
+  execFileSync(
+    'ffprobe',
+    [
+      ...['-v', 'error', '-count_packets', '-select_streams', 'v', '-of', 'csv=p=0', '-show_entries'],
+      ...[
+        'stream=codec_name,color_range,color_space,color_transfer,color_primaries,r_frame_rate,nb_read_packets',
+        path,
+      ],
+    ],
+    { encoding: 'utf8' },
+  ).trim();
+
+test('a review movie: tried, written, read back, the same light as the page shows, looked at and handed over', async ({
+  page,
+  request,
+}) => {
+  const id = await builtShot(page, request, 'To be seen');
+  await page.goto(`/shots/${id}/build`);
+  await expect(page.getByTestId('drawn-in')).toBeVisible();
+  const shown = await page.getByTestId('picture').evaluate((canvas: HTMLCanvasElement) => {
+    const { width, height } = canvas;
+    return { width, height, codes: [...canvas.getContext('2d')!.getImageData(0, 0, width, height).data] };
+  });
+  await page.getByRole('link', { name: /^Output/ }).click();
+  const card = await addOutput(page, 'review', /^Movie, as seen/);
+  await card.getByRole('button', { name: 'Try it' }).click();
+  await expect(card.getByRole('status')).toContainText('Would read back as shown', { timeout: 30_000 });
+  await written(card);
+  const { outputs } = await readShot(request, id);
+  const path = inOutput(outputs[0]!.pattern);
+  expect(path).toMatch(/_review_bt_1886\.mp4$/);
+  expect(probe(path)).toBe('h264,tv,bt709,bt709,bt709,24/1,3');
+  // The page's own canvas, in the movie's codes, against the movie's first frame as ffmpeg decodes it.
+  const { width, height } = shown;
+  const raw = execFileSync(
+    'ffmpeg',
+    [
+      '-v',
+      'error',
+      '-i',
+      path,
+      '-frames:v',
+      '1',
+      '-vf',
+      'scale=in_color_matrix=bt709',
+      '-f',
+      'rawvideo',
+      '-pix_fmt',
+      'rgba',
+      '-',
+    ],
+    { maxBuffer: 1 << 28 },
+  );
+  expect(raw.length).toBe(width * height * 4);
+  const wanted = recodePicture(Uint8Array.from(shown.codes), 'srgb', 'bt1886');
+  expect(blockDifferences(wanted, new Uint8Array(raw), width).most).toBeLessThan(3);
+  await card.getByRole('button', { name: 'Look at the files' }).click();
+  await expect(page.getByTestId('drawn-in')).toBeVisible();
+  await page.keyboard.press('Backspace');
+  await card.getByRole('button', { name: 'Hand over' }).click();
+  const link = page.getByRole('dialog').getByRole('link', { name: /_review_bt_1886\.html$/ });
+  const handed = await (await request.get((await link.getAttribute('href'))!)).text();
+  expect(handed).toContain('codes of Rec.709, gamma 2.4, 8 bits, H.264');
+  expect(handed).toContain('landing.####.exr');
+  expect(handed.match(/data:image\/png;base64/g)).toHaveLength(3);
+  await page.getByRole('dialog').getByRole('button', { name: 'OK', exact: true }).click();
+  // Without the application the job beside it gives the same movie, to the byte.
+  const job = path.replace(/\.mp4$/, '.job.json');
+  const to = test.info().outputPath('again');
+  execFileSync(join(process.cwd(), 'june'), ['run', job, '--to', to]);
+  execFileSync('cmp', [path, join(to, path.split('/').at(-1)!)]);
+});
+
+test('a picture for the web and a linear EXR, side by side; what would be wrong is put right by a click', async ({
+  page,
+  request,
+}) => {
+  const id = await builtShot(page, request, 'To be taken');
+  await page.goto(`/shots/${id}/output`);
+  const web = await addOutput(page, 'web', /^JPEG, as seen/);
+  await written(web);
+  const light = await addOutput(page, 'light', /^EXR, linear/);
+  await written(light);
+  const patterns = (await readShot(request, id)).outputs.map((o) => o.pattern);
+  const info = (path: string) => execFileSync('oiiotool', ['--info', '-v', inOutput(path)], { encoding: 'utf8' });
+  expect(info(patterns[0]!.replace('####', '1002'))).toContain('profile_description: "sRGB"');
+  expect(info(patterns[1]!.replace('####', '1002'))).toContain('colorInteropID: "lin_ap1_scene"');
+  // A viewing that is lifted by two stops would be baked in: one click takes it back.
+  await request.patch(`/api/shots/${id}`, { data: { viewing: { exposure: 2 } } });
+  await expect(web.getByText('The viewing exposure of 2.0 stops is baked into these files.')).toBeVisible();
+  await web.getByRole('button', { name: 'View plainly' }).click();
+  await expect(web.getByText('The viewing exposure')).toHaveCount(0);
+  expect((await readShot(request, id)).viewing.exposure).toBe(0);
+});
+
+test('a run is paused and goes on; a log DPX says its curve', async ({ page, request }) => {
+  const id = await builtShot(page, request, 'To be paused');
+  await page.goto(`/shots/${id}/output`);
+  const card = await addOutput(page, 'log', /^DPX, log/);
+  await expect(card.getByText('No source came in a log curve')).toBeVisible();
+  const { outputs, lastFrame } = await readShot(request, id);
+  await request.put(`/api/outputs/${outputs[0]!.id}`, { data: { ...outputs[0]!, lastFrame } });
+  await expect(card).toContainText(`1001–${lastFrame}`);
+  await writeFiles(card);
+  await card.getByRole('button', { name: 'Pause' }).click();
+  await expect(card.getByTestId('run-state')).toHaveText('paused');
+  await card.getByRole('button', { name: 'Go on' }).click();
+  await expect(card.getByTestId('run-state')).toHaveText('written', { timeout: 60_000 });
+  await expect(card.getByTestId('read-back')).toContainText('transfer says logarithmic, description says ACEScc.');
+});
