@@ -73,7 +73,7 @@ june
   .action(action(async () => (await import('./wording.ts')).wording));
 june
   .command('verify <file>')
-  .description('reads every pixel of an EXR file and says whether it is whole')
+  .description('reads every pixel of a file or a movie and says whether it is whole, and what its tags say')
   .option('--json', 'as JSON')
   .action(action(async () => (await import('./verify.ts')).verify));
 june

@@ -1,20 +1,64 @@
-import { asFloats, levelBox, readChannels, tableLevels, tileLayout, type ExrFile, type ExrPart } from '@june-haze/core';
-import { zlibCodec } from '@june-haze/files';
+import {
+  asFloats,
+  FormatError,
+  levelBox,
+  readChannels,
+  tableLevels,
+  tileLayout,
+  type ExrFile,
+  type ExrPart,
+} from '@june-haze/core';
+import { decodeFile, kindOfName, movieFrames, readFacts, zlibCodec } from '@june-haze/files';
 import { withExr } from './samples.ts';
 
 /** Lines read at a time: a file may be larger than memory. A multiple of every codec's lines in a chunk. */
 const bandLines = 256;
 
-/** Reads every sample of a file, smaller levels included; whole means no line is missing. Counts what is not a finite number. */
+/**
+ * Reads every sample of a file: of an EXR smaller levels included, of a movie every frame. Whole means that nothing is missing. Says what its own
+ * tags say of its colours, and counts what is not a finite number.
+ */
 export async function verify(path: string, options: { json?: boolean }): Promise<void> {
-  const result = await withExr(path, async (file) => {
+  const kind = kindOfName(path);
+  const result = kind === undefined || kind === 'exr' ? await verifyExr(path) : await verifyPicture(path);
+  if (options.json) process.stdout.write(`${JSON.stringify(result)}\n`);
+  else {
+    const said = 'says' in result ? `; ${result.says.join('; ') || 'no colour tags'}` : '';
+    const why = 'why' in result && result.why !== '' ? `: ${result.why}` : '';
+    process.stdout.write(`${path}: ${result.whole ? 'whole' : `not whole${why}`}${said}\n`);
+  }
+  if (!result.whole) process.exitCode = 1;
+}
+
+function verifyExr(path: string) {
+  return withExr(path, async (file) => {
     const parts = [];
     for (const part of file.parts) parts.push(await verifyPart(file, part));
     return { file: path, whole: parts.every((p) => p.missing.length === 0), parts };
   });
-  if (options.json) process.stdout.write(`${JSON.stringify(result)}\n`);
-  else process.stdout.write(`${path}: ${result.whole ? 'whole' : 'not whole'}\n`);
-  if (!result.whole) process.exitCode = 1;
+}
+
+/** A picture or a movie; what cannot be opened at all is an error, what ends early is not whole. */
+async function verifyPicture(path: string) {
+  const facts = await readFacts(path, path);
+  const says = facts.evidence.filter((e) => e.from !== 'kind of file').map((e) => `${e.from}: ${e.says}`);
+  const { kind, width, height, frames } = facts;
+  const counted = { frames: 0, nonFinite: 0 };
+  let why = '';
+  try {
+    if (kind === 'movie')
+      for await (const _ of movieFrames(path, path, facts, 0, frames ?? 0, facts.range ?? 'legal')) counted.frames++;
+    else {
+      const { planes } = await decodeFile(path, path, facts, 0, null);
+      counted.frames = 1;
+      for (const plane of Object.values(planes)) for (const x of plane) if (!Number.isFinite(x)) counted.nonFinite++;
+    }
+    if (kind === 'movie' && counted.frames !== frames) why = `it has ${counted.frames} frames and says ${frames}`;
+  } catch (error) {
+    if (!(error instanceof FormatError)) throw error;
+    why = error.message;
+  }
+  return { file: path, kind, whole: why === '', why, width, height, rate: facts.rate, ...counted, says };
 }
 
 async function verifyPart(file: ExrFile, part: ExrPart) {

@@ -180,6 +180,49 @@ describe('june', () => {
     });
   });
 
+  test('verify reads pictures and movies whole, says what their tags say, and finds what is cut off', () => {
+    const at = (name: string) => join(folder, name);
+    const [picture, movie, cut] = [at('seen.png'), at('seen.mp4'), at('cut.png')];
+    // Tagged by other programs: an sRGB chunk, and video tags.
+    expect(
+      spawnSync('oiiotool', [
+        '--pattern',
+        'noise',
+        '64x36',
+        '3',
+        '-d',
+        'uint8',
+        '--attrib',
+        'oiio:ColorSpace',
+        'sRGB',
+        '-o',
+        picture,
+      ]).status,
+    ).toBe(0);
+    const source = ['-f', 'lavfi', '-i', 'testsrc=size=64x36:rate=25:duration=0.4'];
+    const tags = ['-color_primaries', 'bt709', '-color_trc', 'bt709', '-colorspace', 'bt709', '-pix_fmt', 'yuv420p'];
+    expect(spawnSync('ffmpeg', ['-v', 'error', '-y', ...source, ...tags, movie]).status).toBe(0);
+    expect(answer(['verify', picture, '--json'])).toMatchObject({
+      whole: true,
+      kind: 'png',
+      width: 64,
+      height: 36,
+      nonFinite: 0,
+      says: expect.arrayContaining([expect.stringContaining('sRGB')]),
+    });
+    expect(answer(['verify', movie, '--json'])).toMatchObject({
+      whole: true,
+      kind: 'movie',
+      frames: 10,
+      rate: 25,
+      says: ['colour tags: video tags: Rec.709, BT.709 curve'],
+    });
+    const bytes = readFileSync(picture);
+    writeFileSync(cut, bytes.subarray(0, bytes.length >> 1));
+    const { status, stdout } = june(['verify', cut]);
+    expect([status, stdout]).toEqual([1, expect.stringMatching(/cut\.png: not whole: .*cannot be read whole/)]);
+  });
+
   test('verify reads every level: damage in the smallest is found', () => {
     const [source, levels, damaged] = ['flat.exr', 'levels.exr', 'damaged.exr'].map((n) => join(folder, n)) as [
       string,

@@ -70,7 +70,9 @@ export async function openEngine(settings: Settings, tell: (event: ServerEvent) 
   const background = new ComputePool(threads, undefined, { yields: true });
   const uploadFolder = join(settings.dataFolder, uploadsPlace);
   await mkdir(join(uploadFolder, '.pieces'), { recursive: true });
-  const media = new MediaFolders([...settings.mediaFolders, uploadFolder], (task) => pool.run('walkMaterial', task));
+  // What was written can be brought in again.
+  const roots = [...settings.mediaFolders, settings.outputFolder, uploadFolder];
+  const media = new MediaFolders(roots, (task) => pool.run('walkMaterial', task));
   const places = {
     outputFolder: settings.outputFolder,
     proofFolder: join(settings.dataFolder, 'proofs'),

@@ -6,6 +6,7 @@ import { outputSettingsSchema, startRunSchema, tryFrameSchema, type WrittenHandO
 import type { Context } from '../context.ts';
 import { isId, RequestError } from '../errors.ts';
 import { handOverPlace, writeHandOver } from '../handOver/writeHandOver.ts';
+import { bringBackIn } from '../runs/bringBackIn.ts';
 import { runChanges } from '../runs/changeRun.ts';
 import { removeFramesOf } from '../runs/movieRuns.ts';
 import { triedFolder } from '../runs/runs.ts';
@@ -102,6 +103,12 @@ export function outputRoutes(context: Context): Router {
       await runs.change(request.params.id, change);
       response.status(204).end();
     });
+
+  router.post('/runs/:id/bring-in', async (request, response) => {
+    if (!isId(request.params.id)) throw new RequestError(404, 'There is no such run.');
+    const { shotId } = await bringBackIn(context, request.params.id);
+    response.status(201).json(await answer(shotId));
+  });
 
   router.post('/runs/:id/hand-over', async (request, response) => {
     if (!isId(request.params.id)) throw new RequestError(404, 'There is no such run.');

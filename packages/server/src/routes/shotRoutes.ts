@@ -17,6 +17,7 @@ import { startingPoints } from '../shots/startingPoints.ts';
 import { rebuildSource, saveLedger, stepLedger } from '../shots/ledger.ts';
 import { describeSource } from '../intake/sourceState.ts';
 import { beginShot } from '../shots/setUps.ts';
+import { removeFramesOf } from '../runs/movieRuns.ts';
 import { requireShot, requireSource } from '../shots/shotRows.ts';
 import { listShots, readShot } from '../shots/shots.ts';
 
@@ -55,6 +56,8 @@ export function shotRoutes(context: Context): Router {
 
   router.delete('/shots/:id', async (request, response) => {
     const shot = await requireShot(db, request.params.id);
+    const outputs = await db.selectFrom('outputs').select('id').where('shot_id', '=', shot.id).execute();
+    for (const { id } of outputs) await removeFramesOf(db, context.places.outputFolder, id);
     await db.deleteFrom('shots').where('id', '=', shot.id).execute();
     changed(shot.id);
     response.status(204).end();

@@ -1,9 +1,10 @@
-import { rm } from 'node:fs/promises';
+import { readdir, rm } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { sql } from 'kysely';
 import type { AssembledMovie } from '../compute/assembleMovie.ts';
 import type { Db } from '../database/connect.ts';
 import type { RunRecipe } from '../database/tables.ts';
+import { isId } from '../errors.ts';
 
 /** Where a movie's frames lie until it is put together: hidden, beside it, so that every machine that writes finds them. */
 export const framesFolder = (outputFolder: string, { pattern }: Pick<RunRecipe, 'pattern'>, runId: string): string =>
@@ -15,6 +16,19 @@ export async function removeFramesOf(db: Db, outputFolder: string, outputId: str
   for (const { id, recipe } of runs)
     if (id !== but && recipe.settings.kind === 'movie')
       await rm(framesFolder(outputFolder, recipe, id), { recursive: true, force: true });
+}
+
+/** Removes the frames of runs that are over or gone, as a killed process leaves them; those of runs that may be taken up again stay. */
+export async function sweepFrames(db: Db, outputFolder: string): Promise<void> {
+  for (const folder of await readdir(outputFolder, { withFileTypes: true }).catch(() => [])) {
+    if (!folder.isDirectory()) continue;
+    const names = await readdir(join(outputFolder, folder.name)).catch(() => []);
+    for (const name of names.filter((n) => n.startsWith('.') && isId(n.slice(1)))) {
+      const run = await db.selectFrom('runs').select('state').where('id', '=', name.slice(1)).executeTakeFirst();
+      if (!run || run.state === 'done')
+        await rm(join(outputFolder, folder.name, name), { recursive: true, force: true });
+    }
+  }
 }
 
 /** The recipe of a run that is being written; undefined when it is not any more. */

@@ -22,7 +22,7 @@ import { requireShot, type ShotRow } from '../shots/shotRows.ts';
 import { readShot, runProof } from '../shots/shots.ts';
 import { changeRun, type RunChange } from './changeRun.ts';
 import { assembleTask, endRun, enqueueRun, reconcileRuns } from './enqueue.ts';
-import { endMovie, framesFolder, removeFramesOf, runningRecipe } from './movieRuns.ts';
+import { endMovie, framesFolder, removeFramesOf, runningRecipe, sweepFrames } from './movieRuns.ts';
 import { calmPulse, Queue, type Pulse } from './queue.ts';
 
 interface FrameJob {
@@ -84,6 +84,7 @@ export class Runs {
   async start(): Promise<void> {
     await this.queue.start();
     await this.reconcile();
+    await this.kept(() => sweepFrames(this.db, this.places.outputFolder));
     const next = () => {
       if (this.stopped) return;
       this.timer = setTimeout(() => void this.reconcile().then(next), this.pulse.silence);

@@ -23,7 +23,7 @@ export const useShelf = () =>
 export const newerShot = (held: Shot | undefined, came: Shot): Shot =>
   held && held.snapshot > came.snapshot ? held : came;
 
-const keepShot = (queries: QueryClient, shot: Shot) =>
+export const keepShot = (queries: QueryClient, shot: Shot) =>
   queries.setQueryData<Shot>(shotKey(shot.id), (held) => newerShot(held, shot));
 
 export function useShot(id: string) {

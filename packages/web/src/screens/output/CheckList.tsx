@@ -1,4 +1,4 @@
-import { App, Button } from 'antd';
+import { Button } from 'antd';
 import type { Output, PreCheckItem, Shot } from '@june-haze/contract';
 import { useShotChange } from '../../api/shots.ts';
 import { ProofMark } from '../../proof/ProofMark.tsx';
@@ -25,16 +25,10 @@ export function CheckList({ shot, output, items }: { shot: Shot; output: Output;
 
 function Mend({ shot, output, mend }: { shot: Shot; output: Output; mend: NonNullable<PreCheckItem['mend']> }) {
   const change = useShotChange();
-  const { message } = App.useApp();
-  const onError = (error: Error) => void message.error(error.message);
   const put = () => {
     if (mend.settings)
-      change.mutate(
-        { path: `/outputs/${output.id}`, method: 'PUT', body: { ...output, ...mend.settings } },
-        { onError },
-      );
-    if (mend.viewing)
-      change.mutate({ path: `/shots/${shot.id}`, method: 'PATCH', body: { viewing: mend.viewing } }, { onError });
+      change.mutate({ path: `/outputs/${output.id}`, method: 'PUT', body: { ...output, ...mend.settings } });
+    if (mend.viewing) change.mutate({ path: `/shots/${shot.id}`, method: 'PATCH', body: { viewing: mend.viewing } });
   };
   return (
     <Button size="small" loading={change.isPending} onClick={put}>

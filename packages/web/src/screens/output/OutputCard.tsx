@@ -2,6 +2,7 @@ import { App, Button } from 'antd';
 import { displayCodes } from '@june-haze/core';
 import { holdsDeepSamples, type Output, type Shot } from '@june-haze/contract';
 import { useState } from 'react';
+import { useNavigate } from 'react-router';
 import { send } from '../../api/request.ts';
 import { usePreCheck, useShotChange } from '../../api/shots.ts';
 import { BakedMark } from '../../colour/BakedMark.tsx';
@@ -48,6 +49,7 @@ function whatOf(output: Output, { workingSpace, viewing }: Shot): string {
 export function OutputCard({ shot, output, onLook }: { shot: Shot; output: Output; onLook: () => void }) {
   const change = useShotChange();
   const { modal, message } = App.useApp();
+  const navigate = useNavigate();
   const [editing, setEditing] = useState(false);
   const { data: check, error: checkError } = usePreCheck(output.id, shot);
   const runs = shot.runs.filter((r) => r.outputId === output.id);
@@ -89,7 +91,24 @@ export function OutputCard({ shot, output, onLook }: { shot: Shot; output: Outpu
             Look at the files
           </Button>
         )}
-        {run?.state === 'done' && <HandOverButton run={run} />}
+        {run?.state === 'done' && (
+          <>
+            <Button
+              size="small"
+              title="The files as a source of this shot"
+              loading={change.isPending}
+              onClick={() =>
+                change.mutate(
+                  { path: `/runs/${run.id}/bring-in`, method: 'POST' },
+                  { onSuccess: () => void navigate(`/shots/${shot.id}/intake`) },
+                )
+              }
+            >
+              Bring in
+            </Button>
+            <HandOverButton run={run} />
+          </>
+        )}
         <Button size="small" onClick={() => setEditing(true)} disabled={open}>
           Change
         </Button>

@@ -9,6 +9,7 @@ import type { SightChoice } from '../../viewer/sights.ts';
 import { JobButton } from './JobButton.tsx';
 import { OutputCard } from './OutputCard.tsx';
 import { OutputForm } from './OutputForm.tsx';
+import { WriteAllButton } from './WriteAllButton.tsx';
 
 /** A name that no output has: two of one name would write the same files. */
 function freeName(taken: readonly string[]): string {
@@ -58,6 +59,7 @@ export function OutputScreen() {
         <span className="strong">Outputs</span>
         <span className="quiet">files go to the output folder named at start, below a folder of the shot’s name</span>
         <span className="grow" />
+        {shot.outputs.length > 1 && <WriteAllButton shot={shot} />}
         <JobButton shot={shot} />
         <Button size="small" type="primary" onClick={() => setAdding(true)}>
           Add output
