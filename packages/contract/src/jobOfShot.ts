@@ -152,7 +152,11 @@ function picturesLook({ outputs, viewing }: Shot): boolean | undefined {
 
 function unsaidOutputs(shot: Shot): string[] {
   const bare = shot.outputs.some((o) => holdsPictures(o) && !o.bakeLook);
-  return picturesLook(shot) && bare ? ['Some pictures carry the viewing’s look and some do not.'] : [];
+  const other = shot.outputs.filter((o) => o.step !== 1 || o.crop !== null || o.width !== null);
+  return [
+    ...(picturesLook(shot) && bare ? ['Some pictures carry the viewing’s look and some do not.'] : []),
+    ...other.map((o) => `The output ${o.name} has a size, a part or a step of its own.`),
+  ];
 }
 
 /** The pass that the total's alpha begins with, named where the shot finds it by itself. */

@@ -24,6 +24,20 @@ export const outputSettingsSchema = z.object({
   compression: z.enum(compressions),
   firstFrame: z.number().int().min(0).max(9_999_999),
   lastFrame: z.number().int().min(0).max(9_999_999),
+  /** Every how many frames one is written. */
+  step: z.number().int().min(1).max(10_000).default(1),
+  /** A part of the shot's picture, in its pixels; null for all of it. */
+  crop: z
+    .object({
+      x: z.number().int().min(0),
+      y: z.number().int().min(0),
+      width: z.number().int().min(1),
+      height: z.number().int().min(1),
+    })
+    .nullable()
+    .default(null),
+  /** How wide the files are; their height follows. Null for what the shot's pixels are. */
+  width: z.number().int().min(1).max(65_536).nullable().default(null),
   /** EXR and DPX only: the log space of its numbers; null for the working space, which a DPX cannot hold. */
   space: z.string().nullable().default(null),
   /** PNG and TIFF only: bits of a sample. */
@@ -44,6 +58,27 @@ export const holdsPictures = ({ kind }: Pick<OutputSettings, 'kind'>): boolean =
   kind !== 'exr' && kind !== 'aces' && kind !== 'dpx';
 /** Whether a kind of file can hold samples of more than 8 bits. */
 export const holdsDeepSamples = (kind: OutputSettings['kind']): boolean => kind === 'png' || kind === 'tiff';
+
+type Range = Pick<OutputSettings, 'firstFrame' | 'lastFrame' | 'step'>;
+/** How many frames an output writes. */
+export const countOfFrames = ({ firstFrame, lastFrame, step }: Range): number =>
+  Math.max(0, Math.floor((lastFrame - firstFrame) / step) + 1);
+/** A frame's place among those that are written, from 0. */
+export const placeOfFrame = ({ firstFrame, step }: Range, frame: number): number => (frame - firstFrame) / step;
+/** The frame at a place. */
+export const frameAtPlace = ({ firstFrame, step }: Range, place: number): number => firstFrame + place * step;
+
+/** The part of the shot's picture that an output shows, and the size of its files: a movie's height is even, as its codecs need it. */
+export function sizeOfOutput(
+  { crop, width, kind }: Pick<OutputSettings, 'crop' | 'width' | 'kind'>,
+  shot: { readonly width: number; readonly height: number },
+): { crop: { x: number; y: number; width: number; height: number }; width: number; height: number } {
+  const part = crop ?? { x: 0, y: 0, width: shot.width, height: shot.height };
+  if (width === null) return { crop: part, width: part.width, height: part.height };
+  const height = (part.height * width) / part.width;
+  const whole = kind === 'movie' ? 2 * Math.round(height / 2) : Math.round(height);
+  return { crop: part, width, height: Math.max(1, whole) };
+}
 
 /** The ending of an output's files. */
 export const extensionOf = ({ kind, codec }: Pick<OutputSettings, 'kind' | 'codec'>): string =>

@@ -68,6 +68,7 @@ export * from './kernel/heap.ts';
 export * from './kernel/kernels.ts';
 export * from './kernel/load.ts';
 export * from './image/half.ts';
+export * from './image/resize.ts';
 export { ledgerWords } from './ledger/summary.ts';
 export * from './ledger/alpha.ts';
 export { bending } from './ledger/changes.ts';

@@ -145,6 +145,40 @@ describe('DPX', () => {
   });
 });
 
+describe('sizes and parts', () => {
+  const half = { width: 8 };
+  test.each([
+    ['exr', {}],
+    ['aces', {}],
+    ['png', { bits: 16 as const }],
+    ['jpeg', {}],
+    ['tiff', { bits: 8 as const }],
+    ['dpx', { space: 'ACEScct' }],
+  ] as const)('a %s of half the size holds what even light is, and is proved', async (kind, more) => {
+    const job = task(`small.${kind === 'aces' ? 'exr' : kind}`, fill(light), { kind, ...half, ...more });
+    const kept = { ...job, pictures: join(folder, 'small') };
+    const { readBack } = await writeFrame(kept);
+    expect(readBack).toMatchObject({ proved: true });
+    const said = execFileSync('oiiotool', ['--info', job.path], { encoding: 'utf8' });
+    expect(said).toMatch(/ 8 x +4, 3 channel/);
+  });
+
+  test('a part is cut out to the sample; alpha is filtered with its colour and stays within 0 … 1', async () => {
+    const soft = task('soft.exr', fill([0.4, 0.2, 0.1], 0.5), {
+      sampleType: 'float',
+      crop: { x: 4, y: 2, width: 5, height: 3 },
+    });
+    expect((await writeFrame(soft)).readBack).toMatchObject({ proved: true, alpha: 0 });
+    const large = task('large.exr', fill([0.4, 0.2, 0.1], 0.5), { sampleType: 'float', width: 40 });
+    expect((await writeFrame(large)).readBack).toMatchObject({ proved: true });
+    const script =
+      'import sys, OpenImageIO as o; b = o.ImageBuf(sys.argv[1]); s = b.spec(); p = b.get_pixels(o.FLOAT); print(s.width, s.height, p.min((0, 1)).tolist(), p.max((0, 1)).tolist())';
+    const said = (path: string) => execFileSync('/usr/bin/python3', ['-c', script, path], { encoding: 'utf8' }).trim();
+    expect(said(soft.path)).toMatch(/^5 3 \[0\.2\d*, 0\.1\d*, 0\.05\d*, 0\.5\] \[0\.2\d*, 0\.1\d*, 0\.05\d*, 0\.5\]$/);
+    expect(said(large.path)).toMatch(/^40 20 /);
+  });
+});
+
 describe('a movie’s proof', () => {
   const [w, h, count] = [64, 36, 4];
   const movieTask = (name: string, settings: Partial<OutputSettings> = {}): MovieTask => ({

@@ -7,6 +7,7 @@ import { writtenFrame } from '../src/runs/writtenFrame.ts';
 import type { Runs } from '../src/runs/runs.ts';
 import { requireShot } from '../src/shots/shotRows.ts';
 import { readShot } from '../src/shots/shots.ts';
+import { landingFacts } from './landing.ts';
 import { addLanding, openRunsPlace, runsOf, runUntil, type RunsPlace } from './runsPlace.ts';
 
 // What becomes of runs that pause, are taken up again, and end with a movie. The compute threads are a stand-in: they write files of a few bytes.
@@ -180,4 +181,41 @@ test('a movie’s frame is tried as a movie of one frame, and leaves nothing but
   expect(encoded[0]).toMatchObject({ frames: { count: 1 }, timecode: '00:00:41:18' });
   expect(existsSync(encoded[0]!.path)).toBe(false);
   expect(readdirSync(join(place.folder, 'proofs/tried', output))).toEqual([]);
+});
+
+test('every second frame: the movie has those alone, in another size, and each is found by its place', async () => {
+  ({ shot, output } = await addLanding(place, {
+    kind: 'movie',
+    lastFrame: 1004,
+    firstFrame: 1002,
+    step: 2,
+    width: 17,
+  }));
+  const id = await runs.begin(output, { overwrite: true });
+  const run = await until('done', 'failed');
+  expect(run.frames.map((f) => [f.frame, f.state, f.readBack?.tagged.maxCode])).toEqual([
+    [1002, 'done', 0],
+    [1004, 'done', 1],
+  ]);
+  const { width, height } = landingFacts;
+  expect(encoded[0]).toMatchObject({
+    frames: { count: 2 },
+    width: 17,
+    height: 2 * Math.round((height * 17) / width / 2),
+    timecode: '00:00:41:18',
+  });
+  const folder = join(place.folder, 'output');
+  expect(await writtenFrame(place.connection.db, folder, id, 1004)).toMatchObject({ movieFrame: 1 });
+});
+
+test('frames that a killed process left are swept away at the next start, but for those of a run that may go on', async () => {
+  encode = () => Promise.reject(new Error('no movie today.'));
+  const id = await runs.begin(output, { overwrite: true });
+  await until('failed');
+  const gone = join(landing(), '.0b7f3c52-0000-4000-8000-000000000000');
+  mkdirSync(gone, { recursive: true });
+  await runs.stop();
+  runs = runsOf(place, answer, () => {});
+  await runs.start();
+  expect([existsSync(gone), existsSync(join(landing(), `.${id}`))]).toEqual([false, true]);
 });

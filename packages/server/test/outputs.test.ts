@@ -195,4 +195,24 @@ describe('what is put right by a click', () => {
       { words: 'View plainly', viewing: { exposure: 0, black: 0, white: 1, gamma: 1 } },
     ]);
   });
+
+  test('a part that does not lie in the picture is stopped; sizes, parts and steps are said', () => {
+    const outside = check(shot(), { crop: { x: 20, y: 0, width: 100, height: 10 } });
+    expect(mends(outside, 'stop')).toEqual([{ words: 'Take all of it', settings: { crop: null } }]);
+    const { width, height } = shot();
+    const texts = check(shot(), {
+      crop: { x: 0, y: 0, width: width / 2, height },
+      width: width / 4,
+      step: 2,
+      firstFrame: 1001,
+      lastFrame: 1004,
+    }).map((i) => i.text);
+    expect(texts).toEqual(
+      expect.arrayContaining([
+        `A part of the picture: ${width / 2}×${height} from 0, 0.`,
+        expect.stringContaining(`${width / 4}×${height / 2}, filtered in light`),
+        'Every 2. frame, 2 in all.',
+      ]),
+    );
+  });
 });

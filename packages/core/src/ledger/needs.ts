@@ -1,7 +1,7 @@
 import { findFinish } from '../operations/registry.ts';
 import { placedSides } from './place.ts';
 import { matteRows, type Plan, type PlanMatte, type Planes, type PlanStep } from './plan.ts';
-import { neededSamples } from './resample.ts';
+import { neededSamples } from '../image/resample.ts';
 
 /** Rows from the first to before the second. */
 export type RowRange = readonly [top: number, end: number];

@@ -3,7 +3,7 @@ import type { Surroundings } from './evaluation.ts';
 import { loadPlane, wholeRows } from './load.ts';
 import { prepareChanges } from './preparedChanges.ts';
 import type { PlaceNode } from './plan.ts';
-import { neededSamples, tapsOf, type Side, type Taps } from './resample.ts';
+import { neededSamples, tapsOf, type Side, type Taps } from '../image/resample.ts';
 import type { Heap } from '../kernel/heap.ts';
 import type { Window } from '../image/level.ts';
 import { sideAtLevel } from '../image/level.ts';

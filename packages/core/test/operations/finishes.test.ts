@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
 import { placementTo } from '../../src/ledger/planSource.ts';
-import { mitchell } from '../../src/ledger/resample.ts';
+import { mitchell } from '../../src/image/resample.ts';
 import { compile, entry, evaluated, finish, inputsOf, randomFrom, source } from './surroundings.ts';
 
 describe('blur', () => {

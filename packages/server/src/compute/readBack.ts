@@ -60,7 +60,7 @@ export async function prove(task: WriteTask, frame: WrittenFrame): Promise<ReadB
   const { tagged, ignoring, tags, exact, alpha } = await readBackOf(task, frame);
   const difference = comparePictures(shown, tagged, width, encoding);
   const strayed = comparePictures(shown, ignoring, width, encoding);
-  if (task.pictures) await saveProofPictures(task.pictures, task, { shown, tagged, ignoring });
+  if (task.pictures) await saveProofPictures(task.pictures, { ...task, ...frame }, { shown, tagged, ignoring });
   const { close, judged } = judge(task, shown, tagged, width, difference.maxCode);
   const covers = alpha === null || alpha <= alphaLimit(task.settings);
   return {

@@ -1,5 +1,5 @@
-import { prepareSteps, recodeSteps, type Heap, type Quad } from '@june-haze/core';
-import { holdsDeepSamples, holdsPictures, type ReadBack } from '@june-haze/contract';
+import { prepareSteps, recodeSteps, resizePlane, type Heap, type Quad } from '@june-haze/core';
+import { holdsDeepSamples, holdsPictures, sizeOfOutput, type ReadBack } from '@june-haze/contract';
 import {
   contentPrint,
   encodeFrame,
@@ -60,7 +60,7 @@ export async function writtenFile(path: string): Promise<WrittenFile> {
 
 /** The total and what the viewing shows of it. */
 async function evaluateShown(task: WriteTask): Promise<WrittenFrame> {
-  const { width, height } = task;
+  const { crop, width, height } = sizeOfOutput(task.settings, task);
   const heap = threadHeap();
   const mark = heap.mark();
   const steps = [
@@ -90,11 +90,48 @@ async function evaluateShown(task: WriteTask): Promise<WrittenFrame> {
     h.release(inner);
   };
   try {
-    await evaluateFrame(task.plan, task.files, false, task, onBand);
+    const whole = crop.width === task.width && crop.height === task.height && width === task.width;
+    if (whole && height === task.height) await evaluateFrame(task.plan, task.files, false, task, onBand);
+    else inBands(heap, await resizedTotal(task), { width, height }, onBand);
   } finally {
     heap.release(mark);
   }
   return { width, height, shown, deep, total, hasAlpha: task.plan.hasAlpha, clipping };
+}
+
+/** The total's part that an output shows, in the size of its files: filtered as light, premultiplied, alpha within 0 … 1. */
+async function resizedTotal(task: WriteTask): Promise<Float32Array[]> {
+  const { crop, ...size } = sizeOfOutput(task.settings, task);
+  const total = [0, 1, 2, 3].map(() => new Float32Array(task.width * task.height));
+  await evaluateFrame(task.plan, task.files, false, task, (row, rows, quad, h) =>
+    quad.forEach((p, c) => total[c]!.set(h.floats(p, rows * task.width), row * task.width)),
+  );
+  const resized = total.map((plane) => resizePlane(plane, task.width, crop, size));
+  // The filter's lobes reach beyond what covers.
+  resized[3]!.forEach((a, i) => (resized[3]![i] = a > 1 ? 1 : a < 0 ? 0 : a));
+  return resized;
+}
+
+/** So many lines of a picture that is there already are taken at a time. */
+const bandLines = 64;
+
+/** Gives planes band by band, as the evaluation does. */
+function inBands(
+  heap: Heap,
+  planes: readonly Float32Array[],
+  { width, height }: { readonly width: number; readonly height: number },
+  onBand: (row: number, rows: number, quad: Quad, heap: Heap) => void,
+): void {
+  for (let row = 0; row < height; row += bandLines) {
+    const rows = Math.min(bandLines, height - row);
+    const mark = heap.mark();
+    const quad = planes.map(() => heap.allocatePlane(rows * width)) as unknown as Quad;
+    planes.forEach((plane, c) =>
+      heap.floats(quad[c]!, rows * width).set(plane.subarray(row * width, (row + rows) * width)),
+    );
+    onBand(row, rows, quad, heap);
+    heap.release(mark);
+  }
 }
 
 async function writeShown(task: WriteTask, { shown, deep, width, height }: WrittenFrame): Promise<void> {

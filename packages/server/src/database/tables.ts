@@ -186,6 +186,7 @@ export interface DeclaredSource {
   printed?: boolean | null;
 }
 
+/** Frozen when a run begins; read by `wholeRecipe`, which gives settings that came later their usual values. */
 export interface RunRecipe {
   document: LedgerDocument;
   workingSpace: string;

@@ -2,12 +2,20 @@ import { existsSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { builtinColour, displayCodes, undoneDisplay } from '@june-haze/core';
-import { holdsPictures, type Run, type Shot, type WrittenHandOver } from '@june-haze/contract';
+import {
+  countOfFrames,
+  holdsPictures,
+  sizeOfOutput,
+  type Run,
+  type Shot,
+  type WrittenHandOver,
+} from '@june-haze/contract';
 import { writeWhole } from '@june-haze/files';
 import type { Context } from '../context.ts';
 import type { RunRecipe } from '../database/tables.ts';
 import { RequestError } from '../errors.ts';
 import { exportJob } from '../job/exportJob.ts';
+import { wholeRecipe } from '../runs/wholeRecipe.ts';
 import { lookName } from '../shots/outputs.ts';
 import { requireShot } from '../shots/shotRows.ts';
 import { readShot } from '../shots/shots.ts';
@@ -37,7 +45,7 @@ export async function writeHandOver(context: Context, runId: string): Promise<Wr
   const shot = await readShot(db, await requireShot(db, row.shot_id), context.checks);
   const run = shot.runs.find((r) => r.id === runId);
   if (!run || run.state !== 'done') throw new RequestError(409, 'Only files that were all written are handed over.');
-  const { recipe } = row;
+  const recipe = wholeRecipe(row.recipe);
   const base = baseOf(recipe.pattern);
   const job = await exportJob(context, asThen(shot, run, recipe), `${basename(base)}.job.json`).then(
     (place) => ({ name: basename(place), place }),
@@ -85,9 +93,10 @@ async function handOverOf(
   recipe: RunRecipe,
   job: HandOver['job'],
 ): Promise<HandOver> {
-  const { settings, rate, width, height } = recipe;
+  const { settings, rate } = recipe;
+  const { width, height } = sizeOfOutput(settings, recipe);
   const { firstFrame, lastFrame } = settings;
-  const count = lastFrame - firstFrame + 1;
+  const count = countOfFrames(settings);
   const key = recipe.colour ?? builtinColour;
   const colours = await context.pool.run('writingColours', {
     colour: { key, folder: context.places.libraryFolder },
@@ -111,7 +120,7 @@ async function handOverOf(
     output: settings.name,
     finished: (run.finishedAt ?? run.startedAt).slice(0, 16).replace('T', ' ') + ' UTC',
     files: basename(recipe.pattern),
-    frames: `${firstFrame} to ${lastFrame}, ${count} ${count === 1 ? 'frame' : 'frames'}, ${(count / rate).toFixed(2)} s`,
+    frames: `${firstFrame} to ${lastFrame}${settings.step > 1 ? `, every ${settings.step}.` : ''}, ${count} ${count === 1 ? 'frame' : 'frames'}, ${(count / rate).toFixed(2)} s`,
     rate: `${rate} frames a second`,
     size: `${width} × ${height}`,
     alphaAndSpace: readItAs(settings, seen, alpha),

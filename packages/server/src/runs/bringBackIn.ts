@@ -3,6 +3,7 @@ import { holdsPictures, sourceReadingSchema } from '@june-haze/contract';
 import type { Context } from '../context.ts';
 import { RequestError } from '../errors.ts';
 import { bringIn } from '../intake/bringIn.ts';
+import { wholeRecipe } from './wholeRecipe.ts';
 
 /**
  * Brings the files that a run wrote into its shot, as a source whose space their own tags say: light as a plate, pictures as a reference that is
@@ -17,7 +18,7 @@ export async function bringBackIn(context: Context, runId: string): Promise<{ sh
     .select(['runs.state', 'runs.recipe', 'outputs.shot_id'])
     .executeTakeFirst();
   if (run?.state !== 'done') throw new RequestError(409, 'Only files that were all written are brought in again.');
-  const { pattern, settings } = run.recipe;
+  const { pattern, settings } = wholeRecipe(run.recipe);
   const folder = await media.placeOf(join(places.outputFolder, dirname(pattern)));
   if (folder === undefined) throw new RequestError(404, `The files of ${pattern} are not there any more.`);
   const where = { db, pool, media, libraryFolder: places.libraryFolder };

@@ -27,7 +27,7 @@ async function addJobs(t: Db, runId: string, frames: ReturnType<typeof sql>): Pr
  * several that are begun at once, one is made.
  */
 export async function enqueueRun(db: Db, outputId: string, recipe: RunRecipe): Promise<string> {
-  const { firstFrame, lastFrame } = recipe.settings;
+  const { firstFrame, lastFrame, step } = recipe.settings;
   return db.transaction().execute(async (t) => {
     const made = await t
       .insertInto('runs')
@@ -36,7 +36,7 @@ export async function enqueueRun(db: Db, outputId: string, recipe: RunRecipe): P
       .returning('id')
       .executeTakeFirst();
     if (!made) throw new RequestError(409, 'This output is being written already; stop that run first.');
-    const all = sql`select generate_series(${firstFrame}::int, ${lastFrame}::int)`;
+    const all = sql`select generate_series(${firstFrame}::int, ${lastFrame}::int, ${step}::int)`;
     await sql`insert into run_frames (run_id, frame, state) select ${made.id}, f, 'waiting' from (${all}) as s (f)`.execute(
       t,
     );

@@ -5,6 +5,7 @@ import type { AssembledMovie } from '../compute/assembleMovie.ts';
 import type { Db } from '../database/connect.ts';
 import type { RunRecipe } from '../database/tables.ts';
 import { isId } from '../errors.ts';
+import { wholeRecipe } from './wholeRecipe.ts';
 
 /** Where a movie's frames lie until it is put together: hidden, beside it, so that every machine that writes finds them. */
 export const framesFolder = (outputFolder: string, { pattern }: Pick<RunRecipe, 'pattern'>, runId: string): string =>
@@ -39,7 +40,7 @@ export async function runningRecipe(db: Db, runId: string): Promise<RunRecipe | 
     .where('id', '=', runId)
     .where('state', '=', 'running')
     .executeTakeFirst();
-  return run?.recipe;
+  return run && wholeRecipe(run.recipe);
 }
 
 /** Stores what became of a movie, and ends its run; false where the run does not stand as being written any more. */
@@ -67,7 +68,9 @@ export async function endMovie(
     await sql`
       update run_frames f set bytes = 0, read_back = proof.read_back
       from jsonb_array_elements(${JSON.stringify(result.readBacks)}::jsonb) with ordinality as proof (read_back, n)
-      where f.run_id = ${runId} and f.frame = ${settings.firstFrame}::int + proof.n - 1`.execute(t);
+      where f.run_id = ${runId} and f.frame = ${settings.firstFrame}::int + (proof.n - 1) * ${settings.step}::int`.execute(
+      t,
+    );
     // The one file stands with the first frame.
     await t
       .updateTable('run_frames')

@@ -4,7 +4,15 @@ import { basename, join } from 'node:path';
 import type { Logger } from 'graphile-worker';
 import { framePlace } from '@june-haze/files';
 import { builtinColour, timecodeOfFrame, type ColourKey } from '@june-haze/core';
-import { viewingSchema, type OutputSettings, type ServerEvent, type TriedFrame } from '@june-haze/contract';
+import {
+  countOfFrames,
+  placeOfFrame,
+  sizeOfOutput,
+  viewingSchema,
+  type OutputSettings,
+  type ServerEvent,
+  type TriedFrame,
+} from '@june-haze/contract';
 import { assembleMovie } from '../compute/assembleMovie.ts';
 import type { ComputePool } from '../compute/pool.ts';
 import type { Connection, Db } from '../database/connect.ts';
@@ -23,6 +31,7 @@ import { readShot, runProof } from '../shots/shots.ts';
 import { changeRun, type RunChange } from './changeRun.ts';
 import { assembleTask, endRun, enqueueRun, reconcileRuns } from './enqueue.ts';
 import { endMovie, framesFolder, removeFramesOf, runningRecipe, sweepFrames } from './movieRuns.ts';
+import { wholeRecipe } from './wholeRecipe.ts';
 import { calmPulse, Queue, type Pulse } from './queue.ts';
 
 interface FrameJob {
@@ -126,7 +135,7 @@ export class Runs {
   /** Writes one frame aside as a run would, reads it back and throws it away; its pictures stay until the next one is tried. */
   async tryFrame(outputId: string, frame: number): Promise<TriedFrame> {
     const { output, shot } = await this.outputOf(outputId);
-    const recipe = await this.recipe(shot, { ...output.settings, firstFrame: frame, lastFrame: frame });
+    const recipe = await this.recipe(shot, { ...output.settings, firstFrame: frame, lastFrame: frame, step: 1 });
     const folder = triedFolder(this.places, outputId);
     // A place of its own: two windows may try the same frame.
     const own = join(folder, randomUUID());
@@ -204,7 +213,7 @@ export class Runs {
     const place = {
       path:
         recipe.settings.kind === 'movie'
-          ? framePlace(framesFolder(this.places.outputFolder, recipe, runId), frame - recipe.settings.firstFrame)
+          ? framePlace(framesFolder(this.places.outputFolder, recipe, runId), placeOfFrame(recipe.settings, frame))
           : outputPath(this.places.outputFolder, recipe.pattern, frame),
       // The pictures of the first frame stand for the run.
       pictures: frame === recipe.settings.firstFrame ? join(this.places.proofFolder, runId) : undefined,
@@ -268,7 +277,7 @@ export class Runs {
         .where('state', 'in', ['waiting', 'writing'])
         .returning('take')
         .executeTakeFirst();
-      return taken && { ...found, take: taken.take };
+      return taken && { ...found, recipe: wholeRecipe(found.recipe), take: taken.take };
     });
   }
 
@@ -287,20 +296,18 @@ export class Runs {
   }
 
   private assemble(
-    { settings, viewing, colour, rate, width, height }: RunRecipe,
+    { settings, viewing, colour, rate, ...shot }: RunRecipe,
     place: { readonly frames: string; readonly path: string; readonly pictures: string },
   ) {
-    const { firstFrame, lastFrame } = settings;
     return assembleMovie(this.pool, {
       settings,
       rate,
-      timecode: timecodeOfFrame(firstFrame, rate),
-      frames: { folder: place.frames, count: lastFrame - firstFrame + 1 },
+      timecode: timecodeOfFrame(settings.firstFrame, rate),
+      frames: { folder: place.frames, count: countOfFrames(settings) },
       path: place.path,
       viewing,
       colour: this.colour(colour ?? builtinColour),
-      width,
-      height,
+      ...sizeOfOutput(settings, shot),
       picturesFolder: place.pictures,
     });
   }

@@ -1,7 +1,9 @@
 import { join } from 'node:path';
 import { nameOfFrame } from '@june-haze/core';
+import { placeOfFrame } from '@june-haze/contract';
 import type { Db } from '../database/connect.ts';
 import { isId, RequestError } from '../errors.ts';
+import { wholeRecipe } from './wholeRecipe.ts';
 import type { FrameFile } from '../intake/frameFiles.ts';
 
 /** The file of a frame that a run wrote, to be looked at again. Throws a RequestError where it was not written or another lies in its place. */
@@ -10,7 +12,7 @@ export async function writtenFrame(db: Db, outputFolder: string, runId: string, 
     ? await db.selectFrom('runs').select(['recipe', 'state']).where('id', '=', runId).executeTakeFirst()
     : undefined;
   if (!run) throw new RequestError(404, 'This run is no longer kept; write the output again.');
-  const { settings, pattern } = run.recipe;
+  const { settings, pattern } = wholeRecipe(run.recipe);
   const written = await db
     .selectFrom('run_frames')
     .select(['state', 'replaced'])
@@ -27,7 +29,7 @@ export async function writtenFrame(db: Db, outputFolder: string, runId: string, 
     name,
     firstPart: 0,
     kind: settings.kind === 'aces' ? 'exr' : settings.kind,
-    movieFrame: movie ? frame - settings.firstFrame : 0,
+    movieFrame: movie ? placeOfFrame(settings, frame) : 0,
     range: null,
     width: 0,
     height: 0,

@@ -99,13 +99,13 @@ export function lookName({ look, lookFile }: Viewing): string | undefined {
 export function filesInTheWay(
   outputFolder: string,
   pattern: string,
-  { firstFrame, lastFrame }: Pick<OutputSettings, 'firstFrame' | 'lastFrame'>,
+  { firstFrame, lastFrame, step }: Pick<OutputSettings, 'firstFrame' | 'lastFrame' | 'step'>,
 ): string[] {
   const folder = join(outputFolder, dirname(pattern));
   const there = new Set(existsSync(folder) ? readdirSync(folder) : []);
   const names: string[] = [];
   if (!pattern.includes('#')) return there.has(basename(pattern)) ? [basename(pattern)] : [];
-  for (let frame = firstFrame; there.size > 0 && frame <= lastFrame; frame++) {
+  for (let frame = firstFrame; there.size > 0 && frame <= lastFrame; frame += step) {
     const name = basename(nameOfFrame(pattern, frame));
     if (there.has(name)) names.push(name);
   }

@@ -10,8 +10,11 @@ import {
   type ColourSpace,
 } from '@june-haze/core';
 import {
+  countOfFrames,
   holdsDeepSamples,
   holdsPictures,
+  placeOfFrame,
+  sizeOfOutput,
   type OutputSettings,
   type PreCheckItem,
   type Shot,
@@ -28,11 +31,12 @@ const onFault = {
 } as const;
 
 /** Bytes of an output's files if none of them could be packed at all: an alpha is reckoned with. */
-function largestSize({ width, height }: Shot, settings: OutputSettings): number {
-  const { kind, sampleType, bits, firstFrame, lastFrame } = settings;
+function largestSize(shot: Shot, settings: OutputSettings): number {
+  const { kind, sampleType, bits } = settings;
+  const { width, height } = sizeOfOutput(settings, shot);
   const light = !holdsPictures(settings);
   const sample = light ? (kind === 'exr' && sampleType === 'float' ? 4 : 2) : holdsDeepSamples(kind) ? bits / 8 : 1;
-  return width * height * (light ? 4 : 3) * sample * Math.max(0, lastFrame - firstFrame + 1);
+  return width * height * (light ? 4 : 3) * sample * countOfFrames(settings);
 }
 
 const gigabytes = (bytes: number) => `${(bytes / 1e9).toFixed(bytes < 1e9 ? 2 : 1)} GB`;
@@ -89,6 +93,7 @@ export function preCheck(
     ...(settings.lastFrame < settings.firstFrame
       ? [stop(`The range ${settings.firstFrame}–${settings.lastFrame} runs backwards.`)]
       : []),
+    ...sizeItems(asked),
     ...sourceItems(asked),
     ...bakedLooks(document).map(({ entry, look }) =>
       warning(`The look ${look} is baked into the entry ${entry}: it is in every file.`),
@@ -110,6 +115,35 @@ export function preCheck(
   return { items, existing };
 }
 
+/** What is left out of the shot's picture and range, and how it is made another size. */
+function sizeItems({ shot, settings }: Asked): PreCheckItem[] {
+  const { crop, step } = settings;
+  const { crop: part, ...size } = sizeOfOutput(settings, shot);
+  const outside = part.x + part.width > shot.width || part.y + part.height > shot.height;
+  if (outside)
+    return [
+      stop(
+        `The part of ${part.width}×${part.height} from ${part.x}, ${part.y} does not lie in ${shot.width}×${shot.height}.`,
+        {
+          words: 'Take all of it',
+          settings: { crop: null },
+        },
+      ),
+    ];
+  const resized = size.width !== part.width || size.height !== part.height;
+  return [
+    ...(crop ? [note(`A part of the picture: ${part.width}×${part.height} from ${part.x}, ${part.y}.`)] : []),
+    ...(resized
+      ? [
+          note(
+            `${size.width}×${size.height}, filtered in light by Mitchell and Netravali’s cubic${size.width > part.width ? '; larger than its pixels are' : ''}.`,
+          ),
+        ]
+      : []),
+    ...(step > 1 ? [note(`Every ${step}. frame, ${countOfFrames(settings)} in all.`)] : []),
+  ];
+}
+
 /** Frames that are not there, ranges that are too short, and spaces that nobody confirmed. */
 function sourceItems({ shot, settings }: Asked): PreCheckItem[] {
   const used = sourcesOf(shot.ledger.document, (e) => e.enabled);
@@ -119,7 +153,8 @@ function sourceItems({ shot, settings }: Asked): PreCheckItem[] {
 function itemsOfSource(source: Shot['sources'][number], settings: OutputSettings): PreCheckItem[] {
   const { name, reading, missing, damaged } = source;
   const items: PreCheckItem[] = [];
-  const inRange = (frame: number) => frame >= settings.firstFrame && frame <= settings.lastFrame;
+  const inRange = (frame: number) =>
+    frame >= settings.firstFrame && frame <= settings.lastFrame && Number.isInteger(placeOfFrame(settings, frame));
   const counts = [
     [missing.filter(inRange).length, 'missing'],
     [damaged.filter((d) => inRange(d.frame)).length, 'damaged'],
@@ -313,10 +348,11 @@ const codecNames = { h264: 'H.264', vp9: 'VP9', prores: 'ProRes' } as const;
 
 /** What movies ask for besides. */
 function movieItems({ shot, settings, colours }: Asked): PreCheckItem[] {
-  const { width, height, rate } = shot;
-  const { codec, quality, firstFrame, lastFrame } = settings;
+  const { rate } = shot;
+  const { codec, quality } = settings;
+  const { width, height } = sizeOfOutput(settings, shot);
   const odd = codec === 'h264' ? width % 2 || height % 2 : codec === 'prores' ? width % 2 : 0;
-  const seconds = (lastFrame - firstFrame + 1) / rate;
+  const seconds = countOfFrames(settings) / rate;
   const deep = codec === 'prores' || colours.display === 'pq';
   return [
     ...(odd

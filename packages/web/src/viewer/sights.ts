@@ -20,7 +20,15 @@ import {
   type ViewingPart,
   type CompileOptions,
 } from '@june-haze/core';
-import { holdsPictures, sourceOfRun, type Output, type Run, type Shot, type Source } from '@june-haze/contract';
+import {
+  holdsPictures,
+  sizeOfOutput,
+  sourceOfRun,
+  type Output,
+  type Run,
+  type Shot,
+  type Source,
+} from '@june-haze/contract';
 import { Plans } from './engine/plans.ts';
 
 /** What can be looked at: of the ledger, a pass, a picture shown untouched, the files of an output. */
@@ -220,7 +228,7 @@ function outputSight(
     space: spaceOfOutput(output, shot),
     passes: [{ name: 'picture', role: 'beauty', part: 0, channels }],
     alpha: 'none',
-    size: { width: shot.width, height: shot.height },
+    size: sizeOfOutput(output, shot),
   };
   const picture = holdsPictures(output);
   const laid = fitted(source, place, notes);

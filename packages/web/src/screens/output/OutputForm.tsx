@@ -9,6 +9,7 @@ import {
   type Shot,
 } from '@june-haze/contract';
 import { isLog } from '../../colour/isLog.ts';
+import { SizeFields } from './SizeFields.tsx';
 import { lookOf } from '../../colour/lookOf.ts';
 
 interface Props {
@@ -181,11 +182,19 @@ export function OutputForm({ title, open, settings, shot, onClose, onSave }: Pro
             </Form.Item>
           </>
         )}
-        <Form.Item name="firstFrame" label="First frame">
-          <InputNumber precision={0} />
-        </Form.Item>
-        <Form.Item name="lastFrame" label="Last frame">
-          <InputNumber precision={0} />
+        <SizeFields shot={shot} />
+        <Form.Item label="Frames" className="beside-fields">
+          <Form.Item name="firstFrame" noStyle>
+            <InputNumber precision={0} aria-label="First frame" />
+          </Form.Item>
+          <span> to </span>
+          <Form.Item name="lastFrame" noStyle>
+            <InputNumber precision={0} aria-label="Last frame" />
+          </Form.Item>
+          <span> every </span>
+          <Form.Item name="step" noStyle>
+            <InputNumber precision={0} min={1} aria-label="Every how many frames" style={{ width: 56 }} />
+          </Form.Item>
         </Form.Item>
       </Form>
     </Modal>

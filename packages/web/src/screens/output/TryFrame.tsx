@@ -1,7 +1,7 @@
 import { Button, InputNumber } from 'antd';
 import { useMutation } from '@tanstack/react-query';
 import { shareWords } from '@june-haze/core';
-import { triedFrameSchema, type Output, type Shot, type TriedFrame } from '@june-haze/contract';
+import { countOfFrames, triedFrameSchema, type Output, type Shot, type TriedFrame } from '@june-haze/contract';
 import { useState } from 'react';
 import { request } from '../../api/request.ts';
 import { ProofMark } from '../../proof/ProofMark.tsx';
@@ -64,7 +64,7 @@ export function TryFrame({ shot, output, blocked }: { shot: Shot; output: Output
 
 /** How it reads back, and what the range would come to if all were alike. */
 function Words({ tried: { milliseconds, bytes, readBack, clipping }, output }: { tried: TriedFrame; output: Output }) {
-  const count = output.lastFrame - output.firstFrame + 1;
+  const count = countOfFrames(output);
   return (
     <span role="status">
       <ProofMark state={readBack.proved ? 'proved' : 'differs'} />{' '}
