@@ -104,6 +104,10 @@ test('a review movie: tried, written, read back, the same light as the page show
   expect(handed).toContain('landing.####.exr');
   expect(handed.match(/data:image\/png;base64/g)).toHaveLength(3);
   await page.getByRole('dialog').getByRole('button', { name: 'OK', exact: true }).click();
+  // It comes back in as a source that says by itself what it is.
+  await card.getByRole('button', { name: 'Bring in' }).click();
+  await page.waitForURL(/intake/);
+  await expect(page.locator('button.source', { hasText: '_review_bt_1886.mp4' })).toContainText('Rec.709');
   // Without the application the job beside it gives the same movie, to the byte.
   const job = path.replace(/\.mp4$/, '.job.json');
   const to = test.info().outputPath('again');
@@ -121,6 +125,13 @@ test('a picture for the web and a linear EXR, side by side; what would be wrong 
   await written(web);
   const light = await addOutput(page, 'light', /^EXR, linear/);
   await written(light);
+  // Both again, in order, by one button.
+  await page.getByRole('button', { name: 'Write all' }).click();
+  const dialog = page.getByRole('dialog');
+  await expect(dialog).toContainText('web, light');
+  await expect(dialog).toContainText('6 files are already there and will be replaced.');
+  await dialog.getByRole('button', { name: 'Write them' }).click();
+  await expect.poll(async () => (await readShot(request, id)).runs.map((r) => r.state)).toEqual(Array(4).fill('done'));
   const patterns = (await readShot(request, id)).outputs.map((o) => o.pattern);
   const info = (path: string) => execFileSync('oiiotool', ['--info', '-v', inOutput(path)], { encoding: 'utf8' });
   expect(info(patterns[0]!.replace('####', '1002'))).toContain('profile_description: "sRGB"');

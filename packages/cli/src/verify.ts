@@ -47,7 +47,7 @@ async function verifyPicture(path: string) {
   let why = '';
   try {
     if (kind === 'movie')
-      for await (const _ of movieFrames(path, path, facts, 0, frames ?? 0, facts.range ?? 'legal')) counted.frames++;
+      counted.frames = await countFrames(movieFrames(path, path, facts, 0, frames ?? 0, facts.range ?? 'legal'));
     else {
       const { planes } = await decodeFile(path, path, facts, 0, null);
       counted.frames = 1;
@@ -59,6 +59,10 @@ async function verifyPicture(path: string) {
     why = error.message;
   }
   return { file: path, kind, whole: why === '', why, width, height, rate: facts.rate, ...counted, says };
+}
+
+async function countFrames(frames: AsyncGenerator<unknown>): Promise<number> {
+  for (let n = 0; ; n++) if ((await frames.next()).done) return n;
 }
 
 async function verifyPart(file: ExrFile, part: ExrPart) {

@@ -211,7 +211,7 @@ describe('what is put right by a click', () => {
       expect.arrayContaining([
         `A part of the picture: ${width / 2}×${height} from 0, 0.`,
         expect.stringContaining(`${width / 4}×${height / 2}, filtered in light`),
-        'Every 2. frame, 2 in all.',
+        'One frame of every 2, 2 in all.',
       ]),
     );
   });

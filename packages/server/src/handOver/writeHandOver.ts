@@ -120,7 +120,7 @@ async function handOverOf(
     output: settings.name,
     finished: (run.finishedAt ?? run.startedAt).slice(0, 16).replace('T', ' ') + ' UTC',
     files: basename(recipe.pattern),
-    frames: `${firstFrame} to ${lastFrame}${settings.step > 1 ? `, every ${settings.step}.` : ''}, ${count} ${count === 1 ? 'frame' : 'frames'}, ${(count / rate).toFixed(2)} s`,
+    frames: `${firstFrame} to ${lastFrame}${settings.step > 1 ? `, one of every ${settings.step}` : ''}, ${count} ${count === 1 ? 'frame' : 'frames'}, ${(count / rate).toFixed(2)} s`,
     rate: `${rate} frames a second`,
     size: `${width} × ${height}`,
     alphaAndSpace: readItAs(settings, seen, alpha),

@@ -140,7 +140,7 @@ function sizeItems({ shot, settings }: Asked): PreCheckItem[] {
           ),
         ]
       : []),
-    ...(step > 1 ? [note(`Every ${step}. frame, ${countOfFrames(settings)} in all.`)] : []),
+    ...(step > 1 ? [note(`One frame of every ${step}, ${countOfFrames(settings)} in all.`)] : []),
   ];
 }
 

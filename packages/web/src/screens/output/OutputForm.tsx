@@ -107,7 +107,14 @@ export function OutputForm({ title, open, settings, shot, onClose, onSave }: Pro
       width={580}
       destroyOnHidden
     >
-      <Form form={form} layout="horizontal" labelCol={{ span: 7 }} initialValues={settings} size="small">
+      <Form
+        form={form}
+        className="output-form"
+        layout="horizontal"
+        labelCol={{ span: 7 }}
+        initialValues={settings}
+        size="small"
+      >
         <Form.Item name="name" label="Name">
           <Input autoFocus />
         </Form.Item>

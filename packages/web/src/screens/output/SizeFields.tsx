@@ -56,7 +56,7 @@ type Part = NonNullable<OutputSettings['crop']>;
 function Crop({ value, onChange }: { value?: Part | null; onChange?: (part: Part) => void }) {
   if (!value) return null;
   return (
-    <span>
+    <div>
       {sides.map(([side, words]) => (
         <InputNumber
           key={side}
@@ -71,6 +71,6 @@ function Crop({ value, onChange }: { value?: Part | null; onChange?: (part: Part
         />
       ))}
       <span className="quiet">from left, from top, wide, high</span>
-    </span>
+    </div>
   );
 }

@@ -75,11 +75,13 @@ function Words({ tried: { milliseconds, bytes, readBack, clipping }, output }: {
         <span className="number">{(bytes / 1e6).toFixed(2)}</span> MB. All <span className="number">{count}</span>
         {output.kind === 'movie' ? ': at most ' : ': about '}
         <span className="number">{Math.ceil((count * milliseconds) / 1000)}</span> s,{' '}
-        <span className="number">{((count * bytes) / 1e6).toFixed(0)}</span> MB.
+        <span className="number">{megabytes(count * bytes)}</span> MB.
       </span>
     </span>
   );
 }
+
+const megabytes = (bytes: number) => (bytes / 1e6).toFixed(bytes < 1e7 ? 1 : 0);
 
 /** What of the frame the file cannot hold, in words. */
 function clippingWords({ below, above, notFinite }: TriedFrame['clipping']): string {
