@@ -134,6 +134,8 @@ export const runFrameSchema = z.object({
   milliseconds: z.number().nullable(),
   bytes: z.number().nullable(),
   readBack: readBackSchema.nullable(),
+  /** The process that has it in hand or had it last: its machine and number. */
+  by: z.string().nullable().default(null),
 });
 export type RunFrame = z.infer<typeof runFrameSchema>;
 

@@ -133,7 +133,8 @@ describe('a shot as a job', () => {
     expect(exported(shot({ colour: { ...shot().colour, views } })).viewing!.viewLut).toBeNull();
   });
 
-  const picture = (bakeLook: boolean) => ({ name: `p${bakeLook}`, kind: 'png', bakeLook, space: null });
+  const ownPixels = { step: 1, crop: null, width: null };
+  const picture = (bakeLook: boolean) => ({ name: `p${bakeLook}`, kind: 'png', bakeLook, space: null, ...ownPixels });
   const look = { viewing: { ...shot().viewing, look: 'dusk' } };
 
   test('pictures without the viewing’s look leave it out of the job; with it, it goes along', () => {
@@ -166,6 +167,7 @@ describe('a shot as a job', () => {
         entry('one', 'sun', { adjustments: [{ kind: 'view', enabled: true, display: lutDisplay, view: 'show' }] }),
       ]),
     },
+    { words: 'a size, a part or a step of its own', of: shot({ outputs: [{ ...picture(false), width: 100 }] }) },
     { words: 'carry the viewing’s look', of: shot({ ...look, outputs: [picture(false), picture(true)] }) },
     { words: 'adjustments.0', of: shot({}, [entry('one', 'sun', { adjustments: [speck] })]) },
   ])('what a job has no word for is said: $words', ({ words, of }) => {

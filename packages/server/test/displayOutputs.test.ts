@@ -56,6 +56,7 @@ function task(
     viewing: { ...plainViewing, view: 'Untoned', ...viewing },
     colour: { key: builtinColour, folder },
     rate: 24,
+    frame: 1001,
     settings: { ...masterSettings, ...settings },
     width,
     height,
@@ -121,9 +122,9 @@ describe('DPX', () => {
     const { planes } = decodeDpx(readFileSync(job.path), 'log.dpx');
     for (const c of ['R', 'G', 'B']) expect(planes[c]![0]! * 1023).toBeCloseTo(420, 3);
     const script =
-      'import sys, OpenImageIO as o; b = o.ImageBuf(sys.argv[1]); s = b.spec(); print(s.width, s.height, [round(x * 1023) for x in b.getpixel(0, 0)], s.get_string_attribute("dpx:Transfer"), s.get_string_attribute("ImageDescription"))';
+      'import sys, OpenImageIO as o; b = o.ImageBuf(sys.argv[1]); s = b.spec(); print(s.width, s.height, [round(x * 1023) for x in b.getpixel(0, 0)], s.get_string_attribute("dpx:Transfer"), s.get_string_attribute("ImageDescription"), s.get_string_attribute("dpx:TimeCode"))';
     const said = execFileSync('/usr/bin/python3', ['-c', script, job.path], { encoding: 'utf8' }).trim();
-    expect(said).toBe('16 8 [420, 420, 420] Logarithmic S-Log3 S-Gamut3.Cine');
+    expect(said).toBe('16 8 [420, 420, 420] Logarithmic S-Log3 S-Gamut3.Cine 00:00:41:17');
     // Intake knows it again by itself.
     expect((await readFacts(job.path, job.path)).evidence[0]).toMatchObject({ space: 'S-Log3 S-Gamut3.Cine' });
   });

@@ -20,13 +20,15 @@ let encode: (task: MovieTask) => Promise<void>;
 let write: (task: WriteTask) => Promise<void>;
 let encoded: MovieTask[];
 let frames: string[];
+/** What lies there and is not what was written. */
+let changedOnDisk: { file: string; now: string | null }[];
 
 beforeAll(async () => {
   place = await openRunsPlace();
 });
 afterAll(() => place.close());
 beforeEach(async () => {
-  [encoded, frames] = [[], []];
+  [encoded, frames, changedOnDisk] = [[], [], []];
   write = async () => {};
   encode = async (task) => writeFileSync(task.path, 'a movie');
   runs = runsOf(place, answer, () => {});
@@ -55,7 +57,9 @@ async function answer(name: string, task: never): Promise<unknown> {
     mkdirSync(dirname(path), { recursive: true });
     writeFileSync(path, 'a frame');
     frames.push(path);
-    return { bytes: 100, milliseconds: 1, readBack: null, written: null, clipping: pictures ? clipping : undefined };
+    const aside = path.endsWith('.ppm');
+    const done = aside ? { readBack: null, written: null } : { readBack: readBackOf(1), written };
+    return { bytes: 100, milliseconds: 1, ...done, clipping: pictures ? clipping : undefined };
   }
   if (name === 'encodeMovieFile') {
     encoded.push(task);
@@ -66,6 +70,7 @@ async function answer(name: string, task: never): Promise<unknown> {
     return Array.from({ length: count }, (_, i) => readBackOf(first + i));
   }
   if (name === 'writtenFile') return written;
+  if (name === 'findChangedFiles') return changedOnDisk;
   throw new Error(`${name} was not expected`);
 }
 
@@ -218,4 +223,43 @@ test('frames that a killed process left are swept away at the next start, but fo
   runs = runsOf(place, answer, () => {});
   await runs.start();
   expect([existsSync(gone), existsSync(join(landing(), `.${id}`))]).toEqual([false, true]);
+});
+
+test('frames that would be the same again are not written again; those whose files are others are, and all when anything changed', async () => {
+  ({ shot, output } = await addLanding(place, { kind: 'exr', lastFrame: 1002 }));
+  const { db } = place.connection;
+  const { id: source_id } = await db
+    .selectFrom('sources')
+    .select('id')
+    .where('shot_id', '=', shot)
+    .executeTakeFirstOrThrow();
+  const file = (frame: number) => ({
+    source_id,
+    frame,
+    file: `landing.${frame}.exr`,
+    bytes: 1,
+    modified_at: 1,
+    print: 'a',
+  });
+  await db
+    .insertInto('source_files')
+    .values([file(1001), file(1002)])
+    .execute();
+  const write = async () => {
+    frames = [];
+    const id = await runs.begin(output, { overwrite: true });
+    const run = await runUntil(place, shot, (r) => r.id === id && r.state !== 'running');
+    expect(run.frames.map((f) => [f.state, f.bytes, f.readBack?.proved])).toEqual(Array(2).fill(['done', 100, true]));
+    expect(run.state).toBe('done');
+    return frames.map((f) => f.slice(-8));
+  };
+  expect((await write()).sort()).toEqual(['1001.exr', '1002.exr']);
+  expect(await write()).toEqual([]);
+  changedOnDisk = [{ file: 'landing/landing_master_acescg.1002.exr', now: null }];
+  expect(await write()).toEqual(['1002.exr']);
+  changedOnDisk = [];
+  await db.updateTable('source_files').set({ print: 'b' }).where('frame', '=', 1001).execute();
+  expect((await write()).sort()).toEqual(['1001.exr', '1002.exr']);
+  await db.updateTable('shots').set({ rate: 25 }).where('id', '=', shot).execute();
+  expect(await write()).toHaveLength(2);
 });

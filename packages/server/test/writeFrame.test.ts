@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -53,6 +54,7 @@ const task = (name: string, entries: Entry[], settings: Partial<OutputSettings> 
   viewing: plainViewing,
   colour: { key: builtinColour, folder },
   rate,
+  frame: 1001,
   settings: { ...masterSettings, ...settings },
   width,
   height,
@@ -97,6 +99,12 @@ describe('EXR files', () => {
     expect(aces.readBack!.proved).toBe(true);
     await writeFrame(task('clear.exr', [fill([0.5, 0.2, 0.1], 0.25)]));
     expect((await read('clear.exr')).pixel.A).toBe(0.25);
+  });
+
+  test('say when they are: frame 1001 at 24 is 41 seconds and 17 frames, as a reference library reads it', async () => {
+    await writeFrame(task('time.exr', [fill([1, 1, 1], 1)]));
+    const said = execFileSync('oiiotool', ['--info', '-v', join(folder, 'time.exr')], { encoding: 'utf8' });
+    expect(said).toMatch(/smpte:TimeCode: (?:"|)00:00:41:17/);
   });
 
   test('keep rates as fractions', async () => {

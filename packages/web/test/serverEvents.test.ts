@@ -23,7 +23,15 @@ class HeldStream {
     this.onmessage!({ data: JSON.stringify(event) });
   }
 }
-const frame = { frame: 1002, state: 'done' as const, message: null, milliseconds: 3, bytes: 9, readBack: null };
+const frame = {
+  frame: 1002,
+  state: 'done' as const,
+  message: null,
+  milliseconds: 3,
+  bytes: 9,
+  readBack: null,
+  by: null,
+};
 const written: ServerEvent = {
   kind: 'frame',
   shotId: 's',

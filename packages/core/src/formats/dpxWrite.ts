@@ -10,6 +10,8 @@ export interface DpxPicture {
   /** The same table's colorimetric specification: 0 user-defined, 6 ITU-R 709. */
   readonly colorimetric: number;
   readonly creator: string;
+  /** Binary-coded, hours first; left out where there is none. */
+  readonly timecode?: number | undefined;
   /** What its numbers are, in words: the image element's description (field 21.13), 31 characters at most. */
   readonly about?: string;
 }
@@ -19,7 +21,7 @@ const undefined32 = 0xffffffff;
 
 /** A 10-bit RGB DPX, big-endian, three samples to a word filled to the left (SMPTE ST 268-1:2014; layout from memory, read back by a reference library in tests). */
 export function encodeDpx(picture: DpxPicture): Uint8Array {
-  const { width, height, planes, rate, transfer, colorimetric, creator, about = '' } = picture;
+  const { width, height, planes, rate, transfer, colorimetric, creator, timecode, about = '' } = picture;
   const bytes = new Uint8Array(headerBytes + width * height * 4);
   const view = new DataView(bytes.buffer);
   // Fields that say nothing hold ones.
@@ -59,7 +61,7 @@ export function encodeDpx(picture: DpxPicture): Uint8Array {
   view.setUint32(1628, 1);
   view.setUint32(1632, 1);
   view.setFloat32(1724, rate);
-  view.setUint32(1920, undefined32);
+  view.setUint32(1920, timecode ?? undefined32);
   view.setFloat32(1940, rate);
   const code = (v: number) => Math.min(1023, Math.max(0, Math.round(v * 1023))) || 0;
   const [r, g, b] = planes;

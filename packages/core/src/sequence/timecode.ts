@@ -8,3 +8,14 @@ export function timecodeOfFrame(frame: number, rate: number): string {
   const parts = [Math.floor(seconds / 3600) % 24, Math.floor(seconds / 60) % 60, seconds % 60, frame % each];
   return parts.map((p) => String(p).padStart(2, '0')).join(':');
 }
+
+/**
+ * The same as a word of binary-coded digits, hours first: the first word of an EXR's `timeCode` and a DPX's time code (SMPTE ST 12-1; ST 268-1,
+ * field 55). Undefined for frames before 0, which no time code counts.
+ */
+export function timecodeWord(frame: number, rate: number): number | undefined {
+  if (frame < 0) return undefined;
+  const digits = timecodeOfFrame(frame, rate).replaceAll(':', '');
+  // Rates above 99 frames a second have no two digits for their frames.
+  return digits.length === 8 && Math.round(rate) <= 40 ? parseInt(digits, 16) : undefined;
+}

@@ -1,4 +1,11 @@
-import { alphaAttribute, findSpace, rateFraction, type ExrAttribute, type ShotColour } from '@june-haze/core';
+import {
+  alphaAttribute,
+  findSpace,
+  rateFraction,
+  timecodeWord,
+  type ExrAttribute,
+  type ShotColour,
+} from '@june-haze/core';
 
 /** The EXR attribute (a string) that names the space of numbers that are not linear; see docs/exr.md. */
 export const spaceAttribute = 'space';
@@ -10,9 +17,10 @@ export const spaceAttribute = 'space';
 export function exrTags(
   colour: ShotColour,
   space: string,
-  rate: number,
+  { rate, frame }: { readonly rate: number; readonly frame: number },
   hasAlpha: boolean,
 ): Record<string, ExrAttribute> {
+  const timecode = timecodeWord(frame, rate);
   const linear = colour.linearTwin(space);
   const known = linear ?? (colour.config?.findSpace(space) ? undefined : findSpace(space));
   const light = linear !== undefined || (colour.knows(space) && colour.whyNotWorking(space) === undefined);
@@ -26,6 +34,7 @@ export function exrTags(
     ...(light ? {} : { [spaceAttribute]: { type: 'string', value: known?.name ?? space } }),
     // Where colour is encoded it matters: divide, decode, multiply.
     ...(!light && hasAlpha ? { [alphaAttribute]: { type: 'string', value: 'premultiplied' } } : {}),
+    ...(timecode === undefined ? {} : { timeCode: { type: 'timecode', value: [timecode, 0] } }),
     framesPerSecond: { type: 'rational', value: rateFraction(rate) },
     software: { type: 'string', value: 'June Haze' },
   };

@@ -9,6 +9,7 @@ import {
   primariesMatrix,
   requireSpace,
   takeSamples,
+  timecodeWord,
   writeExr,
   type ColourSpace,
   type ColourStep,
@@ -50,7 +51,7 @@ export async function writeLinear(task: WriteTask, { total, width, height, hasAl
   );
   const window = { xMin: 0, yMin: 0, xMax: width - 1, yMax: height - 1 };
   const space = spaceBack(task.settings)?.name ?? task.workingSpace;
-  const attributes = exrTags(colourOf(task.colour), space, task.rate, hasAlpha);
+  const attributes = exrTags(colourOf(task.colour), space, task, hasAlpha);
   const part = aces
     ? acesContainerPart(window, window, hasAlpha, attributes)
     : {
@@ -82,6 +83,7 @@ export async function writeDpx(task: WriteTask, { total, width, height }: Writte
     rate: task.rate,
     transfer: logarithmic,
     colorimetric: userDefined,
+    timecode: timecodeWord(task.frame, task.rate),
     creator: 'June Haze',
     about: task.settings.space ?? '',
   });

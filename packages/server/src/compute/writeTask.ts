@@ -11,6 +11,8 @@ export interface WriteTask {
   readonly viewing: Viewing;
   readonly colour: ColourPlace;
   readonly rate: number;
+  /** Its number in the shot: files that can say it carry it as a time code. */
+  readonly frame: number;
   readonly settings: OutputSettings;
   readonly width: number;
   readonly height: number;

@@ -196,4 +196,9 @@ export const migrations: Record<string, Migration> = {
         create unique index runs_one_open on runs (output_id) where state in ('running', 'paused')`.execute(db);
     },
   },
+  '014 who has a frame in hand': {
+    async up(db) {
+      await sql`alter table run_frames add column taken_by text`.execute(db);
+    },
+  },
 };

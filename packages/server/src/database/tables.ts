@@ -157,6 +157,8 @@ export interface Database {
     written: JSONColumnType<WrittenFile> | null;
     /** Its file is another now, or gone. */
     replaced: Generated<boolean>;
+    /** The process that took it last: its machine and number. */
+    taken_by: string | null;
     /** Counts the times it was begun: only the last one's result is kept. */
     take: Generated<number>;
   };

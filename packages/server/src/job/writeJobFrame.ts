@@ -74,7 +74,7 @@ async function writeExrFrame(
     }
     return pieces.map(joined);
   };
-  const attributes = exrTags(opened.colour, space, opened.job.rate, plan.hasAlpha);
+  const attributes = exrTags(opened.colour, space, { rate: opened.job.rate, frame }, plan.hasAlpha);
   const part: PartToWrite = aces
     ? acesContainerPart(window, window, plan.hasAlpha, attributes)
     : {

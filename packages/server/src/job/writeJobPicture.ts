@@ -1,4 +1,4 @@
-import { encodeDpx, type Plan } from '@june-haze/core';
+import { encodeDpx, timecodeWord, type Plan } from '@june-haze/core';
 import { encodeFrame, encodeJpeg, encodePngSamples, encodeTiff, writeWhole } from '@june-haze/files';
 import type { JobOutput } from '@june-haze/contract';
 import { logarithmic, userDefined } from '../compute/writeLinear.ts';
@@ -58,6 +58,7 @@ async function dpxBytes(work: Work, { space }: JobOutput): Promise<Uint8Array> {
     rate: work.opened.job.rate,
     transfer: logarithmic,
     colorimetric: userDefined,
+    timecode: timecodeWord(work.frame, work.opened.job.rate),
     creator: 'June Haze',
     about: space!,
   });

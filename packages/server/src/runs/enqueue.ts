@@ -2,6 +2,7 @@ import { sql } from 'kysely';
 import type { Db } from '../database/connect.ts';
 import type { RunRecipe } from '../database/tables.ts';
 import { RequestError } from '../errors.ts';
+import type { UnchangedFrames } from './unchangedFrames.ts';
 
 /** The queue's task that puts a movie together of its frames. */
 export const assembleTask = 'assemble-movie';
@@ -24,9 +25,14 @@ async function addJobs(t: Db, runId: string, frames: ReturnType<typeof sql>): Pr
 
 /**
  * Makes a run with its frames and their jobs, all or nothing. Throws a 409 RequestError when the output is being written already: of
- * several that are begun at once, one is made.
+ * several that are begun at once, one is made. Frames that are `unchanged` since an earlier run are done already.
  */
-export async function enqueueRun(db: Db, outputId: string, recipe: RunRecipe): Promise<string> {
+export async function enqueueRun(
+  db: Db,
+  outputId: string,
+  recipe: RunRecipe,
+  unchanged?: UnchangedFrames,
+): Promise<string> {
   const { firstFrame, lastFrame, step } = recipe.settings;
   return db.transaction().execute(async (t) => {
     const made = await t
@@ -37,10 +43,18 @@ export async function enqueueRun(db: Db, outputId: string, recipe: RunRecipe): P
       .executeTakeFirst();
     if (!made) throw new RequestError(409, 'This output is being written already; stop that run first.');
     const all = sql`select generate_series(${firstFrame}::int, ${lastFrame}::int, ${step}::int)`;
-    await sql`insert into run_frames (run_id, frame, state) select ${made.id}, f, 'waiting' from (${all}) as s (f)`.execute(
+    if (unchanged)
+      await sql`
+        insert into run_frames (run_id, frame, state, milliseconds, bytes, read_back, written, taken_by)
+        select ${made.id}, frame, 'done', milliseconds, bytes, read_back, written, taken_by from run_frames
+        where run_id = ${unchanged.runId} and frame = any(${unchanged.frames}::int[])`.execute(t);
+    const left = sql`
+      select f from (${all}) as s (f) where not exists (select 1 from run_frames where run_id = ${made.id} and frame = f)`;
+    await sql`insert into run_frames (run_id, frame, state) select ${made.id}, f, 'waiting' from (${left}) as s (f)`.execute(
       t,
     );
-    await addJobs(t, made.id, all);
+    await addJobs(t, made.id, sql`select frame from run_frames where run_id = ${made.id} and state = 'waiting'`);
+    await endRun(t, made.id);
     return made.id;
   });
 }

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { rm } from 'node:fs/promises';
+import { hostname } from 'node:os';
 import { basename, join } from 'node:path';
 import type { Logger } from 'graphile-worker';
 import { framePlace } from '@june-haze/files';
@@ -31,8 +32,12 @@ import { readShot, runProof } from '../shots/shots.ts';
 import { changeRun, type RunChange } from './changeRun.ts';
 import { assembleTask, endRun, enqueueRun, reconcileRuns } from './enqueue.ts';
 import { endMovie, framesFolder, removeFramesOf, runningRecipe, sweepFrames } from './movieRuns.ts';
+import { keepPictures, unchangedFrames } from './unchangedFrames.ts';
 import { wholeRecipe } from './wholeRecipe.ts';
 import { calmPulse, Queue, type Pulse } from './queue.ts';
+
+/** This process, as pages name it. */
+const thisProcess = `${hostname()} ${process.pid}`;
 
 interface FrameJob {
   readonly runId: string;
@@ -125,7 +130,9 @@ export class Runs {
     const clash = await nameClash(this.db, shot, { id: outputId, settings });
     if (clash !== undefined) throw new RequestError(409, clash);
     if (!options.overwrite) refuseToReplace(this.places.outputFolder, recipe.pattern, settings);
-    const id = await enqueueRun(this.db, outputId, recipe);
+    const unchanged = await unchangedFrames({ db: this.db, pool: this.pool, places: this.places }, outputId, recipe);
+    const id = await enqueueRun(this.db, outputId, recipe, unchanged);
+    if (unchanged?.frames.includes(settings.firstFrame)) await keepPictures(this.places, unchanged.runId, id);
     // What earlier runs of it left half done is not taken up any more.
     if (settings.kind === 'movie') await removeFramesOf(this.db, this.places.outputFolder, outputId, id);
     this.tell({ kind: 'shot', shotId: shot.id });
@@ -253,7 +260,13 @@ export class Runs {
     if (ended) await this.kept(() => this.tellOf(runId));
     else {
       const proof = await this.kept(() => runProof(this.db, runId));
-      this.tell({ kind: 'frame', shotId: found.shot_id, runId, frame: { frame, ...done, readBack }, proof });
+      this.tell({
+        kind: 'frame',
+        shotId: found.shot_id,
+        runId,
+        frame: { frame, ...done, readBack, by: thisProcess },
+        proof,
+      });
     }
   }
 
@@ -271,7 +284,7 @@ export class Runs {
       // A frame that stands as being written here was in the hands of a process that died: it is begun again.
       const taken = await t
         .updateTable('run_frames')
-        .set((eb) => ({ state: 'writing' as const, take: eb('take', '+', 1) }))
+        .set((eb) => ({ state: 'writing' as const, take: eb('take', '+', 1), taken_by: thisProcess }))
         .where('run_id', '=', runId)
         .where('frame', '=', frame)
         .where('state', 'in', ['waiting', 'writing'])
@@ -335,6 +348,7 @@ export class Runs {
       viewing: recipe.viewing,
       colour: this.colour(key),
       rate: recipe.rate,
+      frame,
       settings: recipe.settings,
       width: recipe.width,
       height: recipe.height,

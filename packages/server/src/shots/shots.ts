@@ -109,6 +109,7 @@ export async function readShot(
         milliseconds: f.milliseconds,
         bytes: f.bytes,
         readBack: f.read_back,
+        by: f.taken_by,
       })),
     });
   }
@@ -150,6 +151,7 @@ export async function readShot(
 type RunFrameRow = Shot['runs'][number]['frames'][number] & {
   replaced: boolean;
   read_back: Shot['runs'][number]['frames'][number]['readBack'];
+  taken_by: string | null;
 };
 
 /** The render among sources: the one with most passes, then most frames. */

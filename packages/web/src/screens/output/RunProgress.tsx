@@ -9,6 +9,23 @@ function stateWords({ state, frames }: Run, { kind }: Output): string {
   return { paused: 'paused', done: 'written', failed: 'written in part', cancelled: 'stopped' }[state];
 }
 
+/** How many frames each process has or had in hand, where more than one does the work. */
+function WhoDidWhat({ run }: { run: Run }) {
+  const counts = new Map<string, number>();
+  for (const { by } of run.frames) if (by) counts.set(by, (counts.get(by) ?? 0) + 1);
+  if (counts.size < 2) return null;
+  return (
+    <div className="quiet">
+      {[...counts].map(([by, n], i) => (
+        <span key={by}>
+          {i > 0 && ', '}
+          process {by}: <span className="number">{n}</span>
+        </span>
+      ))}
+    </div>
+  );
+}
+
 /** A run's frames, how long they take, and what failed. */
 export function RunProgress({ run, output }: { run: Run; output: Output }) {
   const done = run.frames.filter((f) => f.state === 'done');
@@ -58,9 +75,10 @@ export function RunProgress({ run, output }: { run: Run; output: Output }) {
       />
       <div className="run-frames" aria-hidden="true">
         {run.frames.map((f) => (
-          <i key={f.frame} className={f.state} title={`${f.frame}: ${f.state}`} />
+          <i key={f.frame} className={f.state} title={`${f.frame}: ${f.state}${f.by ? `, ${f.by}` : ''}`} />
         ))}
       </div>
+      <WhoDidWhat run={run} />
       {run.message !== null && (
         <div className="check" role="alert">
           <span style={{ paddingTop: 3 }}>
