@@ -6,7 +6,8 @@ import type { FileWatch } from './intake/fileWatch.ts';
 import type { DemoMaker } from './demo/demoMaker.ts';
 import type { Events } from './events.ts';
 import type { MediaFolders } from './media/mediaFolders.ts';
-import type { RunPlaces, Runs } from './runs/runs.ts';
+import type { RunPlaces } from './runs/runPlaces.ts';
+import type { Runs } from './runs/runs.ts';
 
 /** What every route may use. */
 export interface Context {

@@ -10,7 +10,8 @@ import { Checks } from './intake/checks.ts';
 import { uploadsPlace } from './intake/uploads.ts';
 import { MediaFolders } from './media/mediaFolders.ts';
 import { queueLogger } from './runs/queueLog.ts';
-import { Runs, type RunPlaces } from './runs/runs.ts';
+import type { RunPlaces } from './runs/runPlaces.ts';
+import { Runs } from './runs/runs.ts';
 
 export interface Settings {
   readonly databaseUrl: string;

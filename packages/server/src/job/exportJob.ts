@@ -6,7 +6,7 @@ import type { Db } from '../database/connect.ts';
 import { RequestError } from '../errors.ts';
 import { bundlePath } from '../library/store.ts';
 import type { MediaFolders } from '../media/mediaFolders.ts';
-import type { RunPlaces } from '../runs/runs.ts';
+import type { RunPlaces } from '../runs/runPlaces.ts';
 import { folderClash, outputFolderOf } from '../shots/outputs.ts';
 
 /**

@@ -32,6 +32,7 @@ import { readShot, runProof } from '../shots/shots.ts';
 import { changeRun, type RunChange } from './changeRun.ts';
 import { assembleTask, endRun, enqueueRun, reconcileRuns } from './enqueue.ts';
 import { endMovie, framesFolder, removeFramesOf, runningRecipe, sweepFrames } from './movieRuns.ts';
+import type { RunPlaces } from './runPlaces.ts';
 import { keepPictures, unchangedFrames } from './unchangedFrames.ts';
 import { wholeRecipe } from './wholeRecipe.ts';
 import { calmPulse, Queue, type Pulse } from './queue.ts';
@@ -42,14 +43,6 @@ const thisProcess = `${hostname()} ${process.pid}`;
 interface FrameJob {
   readonly runId: string;
   readonly frame: number;
-}
-
-export interface RunPlaces {
-  readonly outputFolder: string;
-  readonly proofFolder: string;
-  readonly libraryFolder: string;
-  /** Where files that are dropped on the page go. */
-  readonly uploadFolder: string;
 }
 
 /**

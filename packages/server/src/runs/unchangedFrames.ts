@@ -6,7 +6,7 @@ import type { TaskRunner } from '../compute/ask.ts';
 import type { Db } from '../database/connect.ts';
 import type { RunRecipe } from '../database/tables.ts';
 import { wholeRecipe } from './wholeRecipe.ts';
-import type { RunPlaces } from './runs.ts';
+import type { RunPlaces } from './runPlaces.ts';
 
 /** Frames of an earlier run that need not be written again: what they were made of is the same, and their files are what was written. */
 export interface UnchangedFrames {
