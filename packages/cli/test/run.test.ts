@@ -405,6 +405,8 @@ describe('what a job does and refuses', () => {
     [{ viewing: seen, outputs: [{ ...shown, codec: 'h264' }] }, /png has no codec/],
     [{ outputs: [{ ...output, codes: 'srgb' }] }, /codes are of pictures through the viewing/],
     [{ outputs: [{ ...output, kind: 'aces' }] }, /it takes no space/],
+    [{ outputs: [{ ...output, crop: { x: 3, y: 0, width: 2, height: 2 } }] }, /does not lie in 4×2/],
+    [{ viewing: seen, outputs: [{ ...shown, kind: 'movie', width: 3, pattern: 'refused/a.mp4' }] }, /has an odd side/],
     [{ outputs: [{ ...output, kind: 'dpx' }] }, /a DPX holds a log curve/],
     [{ frames: [1001, 1002], outputs: [{ ...output, pattern: 'refused/a.exr' }] }, /all frames would be one file/],
     [{ outputs: [output, { ...output, name: 'b' }] }, /is also written by a/],
@@ -422,6 +424,7 @@ describe('outputs of every kind', () => {
   // Values within what a display shows: the file's are 0.5 and above.
   const dim = { ...beauty, adjustments: [{ kind: 'exposure', stops: -4 }] };
   const viewing = { display: 'sRGB', view: 'Untoned' };
+  const fillOf = (v: number) => ({ kind: 'fill', colour: [v, v, v], alpha: 1 });
   /** What the sun's first pixel is in a display's codes, by IEC 61966-2-1. */
   const srgb = (l: number) => (l <= 0.0031308 ? 12.92 * l : 1.055 * l ** (1 / 2.4) - 0.055);
   const every = (name: string) => ({
@@ -477,6 +480,31 @@ describe('outputs of every kind', () => {
       ).trim();
     expect([probe('seen.mov'), probe('seen.mp4')]).toEqual(['prores,bt709,2', 'h264,iec61966-2-1,2']);
     expect(readdirSync(join(top, 'kinds')).filter((n) => n.startsWith('.'))).toEqual([]);
+  });
+
+  test('in another size, of a part and of every nth frame: light is what the filter leaves of it', async () => {
+    const own = { kind: 'exr', space: 'Linear Rec.709', sampleType: 'float' };
+    const { status, stderr, folder } = await run({
+      ...every('sized'),
+      frames: [1001, 1003],
+      entries: [{ ...fillOf(0.25), operation: 'plus' }],
+      sources: {},
+      size: [8, 4],
+      outputs: [
+        { ...own, name: 'small', width: 4, pattern: 'sized/small.####.exr' },
+        { ...own, name: 'part', crop: { x: 2, y: 1, width: 3, height: 2 }, step: 2, pattern: 'sized/part.####.exr' },
+        { name: 'seen', kind: 'png', sampleType: 'uint16', width: 6, pattern: 'sized/seen.####.png' },
+      ],
+    });
+    expect([status, stderr]).toEqual([0, '']);
+    const at = (file: string) => join(folder, '../sized', file);
+    const [small, part] = read(at('small.1002.exr'), at('part.1003.exr'));
+    expect(small!.planes[0]).toHaveLength(4 * 2);
+    for (const v of small!.planes[0]!) expect(v).toBeCloseTo(0.25, 6);
+    expect(part!.planes[0]).toEqual(Array(6).fill(0.25));
+    expect(readdirSync(at('.')).filter((n) => n.startsWith('part'))).toEqual(['part.1001.exr', 'part.1003.exr']);
+    const seen = execFileSync('oiiotool', ['--info', at('seen.1001.png')], { encoding: 'utf8' });
+    expect(seen).toMatch(/ 6 x +3, /);
   });
 
   test('of a movie whose frames fail nothing is written, and it is said why', async () => {

@@ -11,7 +11,7 @@ import {
   type Matte,
 } from '@june-haze/core';
 import { adjustmentSchema, finishShapes, mixSchema, operationSchema } from './ledger.ts';
-import { codesToChoose, movieCodecs, outputKinds } from './output.ts';
+import { codesToChoose, cropSchema, movieCodecs, outputKinds, stepSchema, widthSchema } from './output.ts';
 import { placementSchema, speedSchema } from './source.ts';
 
 // The job file: everything that a picture's pixels depend on, in one document; docs/jobs.md is its description for people. Every field that
@@ -97,6 +97,12 @@ export const jobOutputSchema = z.strictObject({
   codes: z.enum(codesToChoose).optional(),
   codec: z.enum(movieCodecs).optional(),
   quality: z.number().int().min(1).max(100).optional(),
+  /** Every how many frames one is written, from the first. */
+  step: stepSchema.optional(),
+  /** A part of the picture, in its pixels. */
+  crop: cropSchema.optional(),
+  /** How wide the files are; their height follows. */
+  width: widthSchema.optional(),
   pattern: name,
 });
 export type JobOutput = z.infer<typeof jobOutputSchema>;

@@ -61,6 +61,9 @@ export function jobOfShot(shot: Shot, places: JobPlaces): ExportedJob {
       space: o.kind === 'exr' || o.kind === 'dpx' ? (o.space ?? shot.workingSpace) : null,
       ...(o.kind === 'exr' ? { sampleType: o.sampleType, compression: o.compression } : {}),
       ...(holdsDeepSamples(o.kind) && o.bits === 16 ? { sampleType: 'uint16' as const } : {}),
+      ...(o.step === 1 ? {} : { step: o.step }),
+      ...(o.crop ? { crop: o.crop } : {}),
+      ...(o.width === null ? {} : { width: o.width }),
       ...(holdsPictures(o) && o.codes ? { codes: o.codes } : {}),
       ...(o.kind === 'movie' ? { codec: o.codec } : {}),
       ...(o.kind === 'jpeg' || (o.kind === 'movie' && o.codec !== 'prores') ? { quality: o.quality } : {}),
@@ -152,11 +155,7 @@ function picturesLook({ outputs, viewing }: Shot): boolean | undefined {
 
 function unsaidOutputs(shot: Shot): string[] {
   const bare = shot.outputs.some((o) => holdsPictures(o) && !o.bakeLook);
-  const other = shot.outputs.filter((o) => o.step !== 1 || o.crop !== null || o.width !== null);
-  return [
-    ...(picturesLook(shot) && bare ? ['Some pictures carry the viewing’s look and some do not.'] : []),
-    ...other.map((o) => `The output ${o.name} has a size, a part or a step of its own.`),
-  ];
+  return picturesLook(shot) && bare ? ['Some pictures carry the viewing’s look and some do not.'] : [];
 }
 
 /** The pass that the total's alpha begins with, named where the shot finds it by itself. */

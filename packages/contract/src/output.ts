@@ -10,6 +10,16 @@ export type MovieCodec = (typeof movieCodecs)[number];
 /** Kinds of codes that pictures can be written in beside the display's own: those of SDR. */
 export const codesToChoose = ['srgb', 'bt1886', 'displayP3', 'p3Cinema'] as const satisfies readonly CodeEncoding[];
 
+/** A part of a picture, in its pixels. */
+export const cropSchema = z.strictObject({
+  x: z.number().int().min(0).max(65_535),
+  y: z.number().int().min(0).max(65_535),
+  width: z.number().int().min(1).max(65_536),
+  height: z.number().int().min(1).max(65_536),
+});
+export const stepSchema = z.number().int().min(1).max(10_000);
+export const widthSchema = z.number().int().min(1).max(65_536);
+
 export const outputSettingsSchema = z.object({
   name: z
     .string()
@@ -25,19 +35,11 @@ export const outputSettingsSchema = z.object({
   firstFrame: z.number().int().min(0).max(9_999_999),
   lastFrame: z.number().int().min(0).max(9_999_999),
   /** Every how many frames one is written. */
-  step: z.number().int().min(1).max(10_000).default(1),
+  step: stepSchema.default(1),
   /** A part of the shot's picture, in its pixels; null for all of it. */
-  crop: z
-    .object({
-      x: z.number().int().min(0),
-      y: z.number().int().min(0),
-      width: z.number().int().min(1),
-      height: z.number().int().min(1),
-    })
-    .nullable()
-    .default(null),
+  crop: cropSchema.nullable().default(null),
   /** How wide the files are; their height follows. Null for what the shot's pixels are. */
-  width: z.number().int().min(1).max(65_536).nullable().default(null),
+  width: widthSchema.nullable().default(null),
   /** EXR and DPX only: the log space of its numbers; null for the working space, which a DPX cannot hold. */
   space: z.string().nullable().default(null),
   /** PNG and TIFF only: bits of a sample. */

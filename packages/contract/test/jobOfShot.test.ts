@@ -143,6 +143,14 @@ describe('a shot as a job', () => {
     expect(exported(shot(look)).viewing!.look).toBe('dusk');
   });
 
+  test('sizes, parts and steps go along where they are of an output’s own', () => {
+    const crop = { x: 1, y: 2, width: 30, height: 20 };
+    const own = { ...picture(false), step: 3, crop, width: 60 };
+    const [plain, sized] = exported(shot({ outputs: [picture(false), { ...own, name: 'sized' }] })).outputs;
+    expect(sized).toMatchObject({ step: 3, crop, width: 60 });
+    expect(Object.keys(plain!)).not.toEqual(expect.arrayContaining(['step']));
+  });
+
   const speck = { kind: 'sparkle', enabled: true };
   const reading = source('one').reading;
   const conversions = [{ id: 'x', name: 'ACEScg', to: 'ACEScg' }];
@@ -167,7 +175,6 @@ describe('a shot as a job', () => {
         entry('one', 'sun', { adjustments: [{ kind: 'view', enabled: true, display: lutDisplay, view: 'show' }] }),
       ]),
     },
-    { words: 'a size, a part or a step of its own', of: shot({ outputs: [{ ...picture(false), width: 100 }] }) },
     { words: 'carry the viewing’s look', of: shot({ ...look, outputs: [picture(false), picture(true)] }) },
     { words: 'adjustments.0', of: shot({}, [entry('one', 'sun', { adjustments: [speck] })]) },
   ])('what a job has no word for is said: $words', ({ words, of }) => {

@@ -1,4 +1,4 @@
-import { prepareSteps, recodeSteps, resizePlane, type Heap, type Quad } from '@june-haze/core';
+import { prepareSteps, recodeSteps } from '@june-haze/core';
 import { holdsDeepSamples, holdsPictures, sizeOfOutput, type ReadBack } from '@june-haze/contract';
 import {
   contentPrint,
@@ -15,6 +15,7 @@ import { colourOf } from '../library/store.ts';
 import { evaluateFrame, threadHeap } from './evaluateFrame.ts';
 import { prepareClipping, type Clipping } from './clipping.ts';
 import { packSamples } from './packSamples.ts';
+import { inBands, isResized, resizedTotal, type OnBand } from './resizedTotal.ts';
 import { prove } from './readBack.ts';
 import { intoFileSpace, writeDpx, writeLinear } from './writeLinear.ts';
 import { displayEncodingOf, encodingOf, type WriteTask, type WrittenFrame } from './writeTask.ts';
@@ -60,7 +61,8 @@ export async function writtenFile(path: string): Promise<WrittenFile> {
 
 /** The total and what the viewing shows of it. */
 async function evaluateShown(task: WriteTask): Promise<WrittenFrame> {
-  const { crop, width, height } = sizeOfOutput(task.settings, task);
+  const size = sizeOfOutput(task.settings, task);
+  const { width, height } = size;
   const heap = threadHeap();
   const mark = heap.mark();
   const steps = [
@@ -77,7 +79,7 @@ async function evaluateShown(task: WriteTask): Promise<WrittenFrame> {
   const way = coded ? colourOf(task.colour).conversion(task.workingSpace, coded) : steps;
   const count = prepareClipping(task.settings, way, heap);
   const clipping: Clipping | undefined = task.pictures === undefined ? undefined : { below: 0, above: 0, notFinite: 0 };
-  const onBand = (row: number, rows: number, quad: Quad, h: Heap) => {
+  const onBand: OnBand = (row, rows, quad, h) => {
     const n = rows * width;
     quad.forEach((p, c) => total[c]!.set(h.floats(p, n), row * width));
     if (clipping) count(quad, n, clipping);
@@ -90,48 +92,13 @@ async function evaluateShown(task: WriteTask): Promise<WrittenFrame> {
     h.release(inner);
   };
   try {
-    const whole = crop.width === task.width && crop.height === task.height && width === task.width;
-    if (whole && height === task.height) await evaluateFrame(task.plan, task.files, false, task, onBand);
-    else inBands(heap, await resizedTotal(task), { width, height }, onBand);
+    const evaluate = (band: OnBand) => evaluateFrame(task.plan, task.files, false, task, band);
+    if (isResized(size, task)) await inBands(heap, await resizedTotal(task, size, evaluate), size, onBand);
+    else await evaluate(onBand);
   } finally {
     heap.release(mark);
   }
   return { width, height, shown, deep, total, hasAlpha: task.plan.hasAlpha, clipping };
-}
-
-/** The total's part that an output shows, in the size of its files: filtered as light, premultiplied, alpha within 0 … 1. */
-async function resizedTotal(task: WriteTask): Promise<Float32Array[]> {
-  const { crop, ...size } = sizeOfOutput(task.settings, task);
-  const total = [0, 1, 2, 3].map(() => new Float32Array(task.width * task.height));
-  await evaluateFrame(task.plan, task.files, false, task, (row, rows, quad, h) =>
-    quad.forEach((p, c) => total[c]!.set(h.floats(p, rows * task.width), row * task.width)),
-  );
-  const resized = total.map((plane) => resizePlane(plane, task.width, crop, size));
-  // The filter's lobes reach beyond what covers.
-  resized[3]!.forEach((a, i) => (resized[3]![i] = a > 1 ? 1 : a < 0 ? 0 : a));
-  return resized;
-}
-
-/** So many lines of a picture that is there already are taken at a time. */
-const bandLines = 64;
-
-/** Gives planes band by band, as the evaluation does. */
-function inBands(
-  heap: Heap,
-  planes: readonly Float32Array[],
-  { width, height }: { readonly width: number; readonly height: number },
-  onBand: (row: number, rows: number, quad: Quad, heap: Heap) => void,
-): void {
-  for (let row = 0; row < height; row += bandLines) {
-    const rows = Math.min(bandLines, height - row);
-    const mark = heap.mark();
-    const quad = planes.map(() => heap.allocatePlane(rows * width)) as unknown as Quad;
-    planes.forEach((plane, c) =>
-      heap.floats(quad[c]!, rows * width).set(plane.subarray(row * width, (row + rows) * width)),
-    );
-    onBand(row, rows, quad, heap);
-    heap.release(mark);
-  }
 }
 
 async function writeShown(task: WriteTask, { shown, deep, width, height }: WrittenFrame): Promise<void> {

@@ -1,18 +1,10 @@
-import {
-  bending,
-  changeColour,
-  prepareSteps,
-  recodeSteps,
-  type ColourStep,
-  type Heap,
-  type Plan,
-  type Quad,
-} from '@june-haze/core';
+import { bending, changeColour, prepareSteps, recodeSteps, type ColourStep, type Plan } from '@june-haze/core';
 import { evaluateStrips } from '@june-haze/files';
 import type { JobOutput } from '@june-haze/contract';
 import { threadHeap } from '../compute/evaluateFrame.ts';
+import { inBands, isResized, resizedTotal, type OnBand } from '../compute/resizedTotal.ts';
 import { openJobPart } from './jobFiles.ts';
-import { displayCodesOf } from './jobOutput.ts';
+import { displayCodesOf, sizeOfJobOutput } from './jobOutput.ts';
 import type { OpenedJob } from './openJob.ts';
 
 /** Steps from the working space to an output's numbers. */
@@ -27,6 +19,7 @@ export function outputSteps(opened: OpenedJob, { kind, space, codes }: JobOutput
 /** A frame of a job, and the way to the numbers that its file holds. */
 export interface JobFrame {
   readonly opened: OpenedJob;
+  readonly output: JobOutput;
   readonly plan: Plan;
   readonly frame: number;
   readonly steps: readonly ColourStep[];
@@ -37,37 +30,45 @@ export type AlphaWay = 'premultiplied' | 'straight' | 'over black';
 
 /** Evaluates a frame into an output's numbers. Rows come in order. */
 export async function evaluateInto(
-  { opened, plan, frame, steps }: JobFrame,
+  { opened, output, plan, frame, steps }: JobFrame,
   way: AlphaWay,
-  onBand: (row: number, rows: number, quad: Quad, heap: Heap) => void,
+  onBand: OnBand,
   onStrip?: (top: number, end: number) => Promise<void>,
 ): Promise<void> {
   const heap = threadHeap();
   const mark = heap.mark();
   const process = prepareSteps(steps, heap);
-  const { width } = opened.size;
+  const size = sizeOfJobOutput(opened, output);
   const how = { alpha: plan.hasAlpha && way !== 'over black', isStraight: false, bends: bending(steps) };
-  try {
-    await evaluateStrips({
+  const coded: OnBand = (row, rows, quad) => {
+    const n = rows * size.width;
+    if (way === 'straight' && plan.hasAlpha) {
+      for (let c = 0; c < 3; c++) heap.kernels.dividePlanes(quad[c]!, quad[3], n);
+      process(quad[0], quad[1], quad[2], n);
+    } else changeColour(heap, quad, n, how, () => process(quad[0], quad[1], quad[2], n));
+    onBand(row, rows, quad, heap);
+  };
+  const open = (name: string, part: number) =>
+    openJobPart(
+      opened.sources.find((s) => s.name === name)!,
+      part,
+      frame,
+    );
+  const evaluate = (band: OnBand, strip = onStrip) =>
+    evaluateStrips({
       plan,
       heap,
       size: opened.size,
-      open: (name, part) =>
-        openJobPart(
-          opened.sources.find((s) => s.name === name)!,
-          part,
-          frame,
-        ),
-      onBand: (row, rows, quad) => {
-        const n = rows * width;
-        if (way === 'straight' && plan.hasAlpha) {
-          for (let c = 0; c < 3; c++) heap.kernels.dividePlanes(quad[c]!, quad[3], n);
-          process(quad[0], quad[1], quad[2], n);
-        } else changeColour(heap, quad, n, how, () => process(quad[0], quad[1], quad[2], n));
-        onBand(row, rows, quad, heap);
-      },
-      ...(onStrip ? { onStrip } : {}),
+      open,
+      onBand: (row, rows, quad) => band(row, rows, quad, heap),
+      ...(strip ? { onStrip: strip } : {}),
     });
+  try {
+    if (!isResized(size, opened.size)) await evaluate(coded);
+    else {
+      const total = await resizedTotal(opened.size, size, (band) => evaluate(band, async () => {}));
+      await inBands(heap, total, size, coded, onStrip);
+    }
   } finally {
     heap.release(mark);
   }

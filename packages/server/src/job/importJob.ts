@@ -188,7 +188,7 @@ async function insideFolder(folder: string, name: string): Promise<string> {
 
 /** An output as Output has it; undefined for kinds and spaces that it does not have. */
 function outputSettings(output: JobOutput, { frames, working, viewing }: Job): OutputSettings | undefined {
-  const { name, kind, space, sampleType, compression, codec, quality, codes } = output;
+  const { name, kind, space, sampleType, compression, codec, quality, codes, step, crop, width } = output;
   if (kind === 'exr' || kind === 'dpx' ? space === null : space !== null && kind !== 'aces') return undefined;
   const parsed = outputSettingsSchema.safeParse({
     name,
@@ -202,6 +202,9 @@ function outputSettings(output: JobOutput, { frames, working, viewing }: Job): O
     codec,
     quality,
     codes: codes ?? null,
+    step,
+    crop: crop ?? null,
+    width: width ?? null,
     bakeLook: Boolean(viewing?.look || viewing?.lookFile),
   });
   return parsed.success ? parsed.data : undefined;

@@ -1,7 +1,7 @@
 import { basename, join } from 'node:path';
 import { existsSync } from 'node:fs';
 import { displayCodes, encodingOfSpace, findSpace, nameOfFrame, type CodeEncoding } from '@june-haze/core';
-import { extensionOf, holdsPictures, type JobOutput } from '@june-haze/contract';
+import { extensionOf, holdsPictures, sizeOfOutput, type JobOutput } from '@june-haze/contract';
 import { movieSays } from '@june-haze/files';
 import { besideJob, JobError } from './jobFiles.ts';
 import { inWords, type OpenedJob } from './openJob.ts';
@@ -28,7 +28,7 @@ const sampleTypes: Readonly<Record<JobOutput['kind'], readonly string[]>> = {
 export function planOutput(opened: OpenedJob, output: JobOutput, to: string | undefined): JobWriting {
   const { job, folder, colour } = opened;
   const refuse = (why: string) => new JobError(`outputs, ${output.name}: ${why}`);
-  const why = unfitSettings(output) ?? unfitName(output, job.frames[0] !== job.frames[1]);
+  const why = unfitSettings(output) ?? unfitName(output, job.frames[0] !== job.frames[1]) ?? unfitSize(opened, output);
   if (why !== undefined) throw refuse(why);
   if (output.space !== null && !colour.knows(output.space)) throw refuse(`there is no colour space "${output.space}".`);
   if (output.kind === 'aces' && !colour.linearTwin(job.working))
@@ -98,6 +98,21 @@ const kindWords = {
 /** What the codes of the viewing's display are; undefined where it does not say. */
 export const displayCodesOf = ({ job, colour }: OpenedJob): CodeEncoding | undefined =>
   job.viewing && colour.displayEncoding(job.viewing.display, job.viewing.view);
+
+/** The part of the job's picture that an output shows, and the size of its files. */
+export const sizeOfJobOutput = ({ size }: OpenedJob, { kind, crop, width }: JobOutput) =>
+  sizeOfOutput({ kind, crop: crop ?? null, width: width ?? null }, size);
+
+/** What is wrong with the size of an output's files. */
+function unfitSize(opened: OpenedJob, output: JobOutput): string | undefined {
+  const { crop, width, height } = sizeOfJobOutput(opened, output);
+  const whole = opened.size;
+  if (crop.x + crop.width > whole.width || crop.y + crop.height > whole.height)
+    return `the part of ${crop.width}×${crop.height} from ${crop.x}, ${crop.y} does not lie in ${whole.width}×${whole.height}.`;
+  const { kind, codec = 'h264' } = output;
+  const odd = kind === 'movie' && codec !== 'vp9' && (width % 2 || (codec === 'h264' && height % 2));
+  return odd ? `${codec} halves colour, and ${width}×${height} has an odd side.` : undefined;
+}
 
 /** What pictures of an output are tagged as; undefined for what they cannot be. */
 export function encodingOfOutput(opened: OpenedJob, { space, codes }: JobOutput): CodeEncoding | undefined {

@@ -3,6 +3,7 @@ import { rm } from 'node:fs/promises';
 import { basename, dirname, join, resolve } from 'node:path';
 import { nameOfFrame, timecodeOfFrame } from '@june-haze/core';
 import { encodeMovie, framePlace } from '@june-haze/files';
+import type { JobOutput } from '@june-haze/contract';
 import type { ComputePool } from '../compute/pool.ts';
 import { JobError } from './jobFiles.ts';
 import { encodingOfOutput, planOutput, refuseInTheWay, type JobWriting } from './jobOutput.ts';
@@ -54,24 +55,29 @@ export async function runJob(
   jobPlan(found, first);
   const writings = chosen.map((o) => planOutput(found, o, options.to));
   refuseSameFiles(writings, frames);
-  if (!options.overwrite) writings.forEach((w) => refuseInTheWay(w, frames));
+  if (!options.overwrite) writings.forEach((w) => refuseInTheWay(w, framesOf(w.output, frames)));
   const writer = { path, stamp: `${process.pid} ${Date.now()}`, to: options.to, pool };
   let whole = true;
   for (const writing of writings) {
+    const own = framesOf(writing.output, frames);
     const report = await (writing.output.kind === 'movie'
-      ? writeMovie(writer, found, writing, frames)
-      : writeAll(writer, writing, frames));
+      ? writeMovie(writer, found, writing, own)
+      : writeAll(writer, writing, own));
     if (report.frames.some((f) => !f.ok)) whole = false;
     onOutput(report);
   }
   return whole;
 }
 
+/** Every nth frame of a job's, from its first. */
+const framesOf = ({ step = 1 }: JobOutput, frames: readonly number[]): number[] =>
+  frames.filter((_, i) => i % step === 0);
+
 /** Two outputs to the same files would leave only one of them. */
 function refuseSameFiles(writings: readonly JobWriting[], frames: readonly number[]): void {
   const seen = new Map<string, string>();
   for (const { output, pattern } of writings)
-    for (const frame of frames) {
+    for (const frame of framesOf(output, frames)) {
       const file = nameOfFrame(pattern, frame);
       const other = seen.get(file);
       if (other !== undefined && other !== output.name)

@@ -11,7 +11,7 @@ import { RowStream, writeWhole, zlibCodec } from '@june-haze/files';
 import type { JobOutput } from '@june-haze/contract';
 import { exrTags } from '../compute/exrTags.ts';
 import { evaluateInto, outputSteps } from './evaluateInto.ts';
-import type { JobWriting } from './jobOutput.ts';
+import { sizeOfJobOutput, type JobWriting } from './jobOutput.ts';
 import { jobPlan, type OpenedJob } from './openJob.ts';
 import { writeJobPicture } from './writeJobPicture.ts';
 
@@ -39,7 +39,7 @@ async function writeExrFrame(
   frame: number,
   file: string,
 ): Promise<void> {
-  const { width, height } = opened.size;
+  const { width, height } = sizeOfJobOutput(opened, output);
   const type = output.sampleType === 'float' ? 'float' : 'half';
   const names = plan.hasAlpha ? ['R', 'G', 'B', 'A'] : ['R', 'G', 'B'];
   const window = { xMin: 0, yMin: 0, xMax: width - 1, yMax: height - 1 };
@@ -48,7 +48,7 @@ async function writeExrFrame(
   const stream = new RowStream<Plane[]>();
   let gathered: { top: number; rows: Plane[][] } = { top: 0, rows: names.map(() => []) };
   const evaluated = evaluateInto(
-    { opened, plan, frame, steps: outputSteps(opened, output) },
+    { opened, output, plan, frame, steps: outputSteps(opened, output) },
     'premultiplied',
     (_row, rows, quad, heap) => {
       names.forEach((_, c) => gathered.rows[c]!.push(takeSamples(quad[c]!, rows * width, type, heap) as Plane));

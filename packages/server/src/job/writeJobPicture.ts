@@ -4,7 +4,7 @@ import type { JobOutput } from '@june-haze/contract';
 import { logarithmic, userDefined } from '../compute/writeLinear.ts';
 import { packSamples } from '../compute/packSamples.ts';
 import { evaluateInto, outputSteps } from './evaluateInto.ts';
-import { encodingOfOutput } from './jobOutput.ts';
+import { encodingOfOutput, sizeOfJobOutput } from './jobOutput.ts';
 import type { OpenedJob } from './openJob.ts';
 
 /** Quality of a JPEG that does not say (common practice for delivery, no source). */
@@ -18,7 +18,7 @@ export async function writeJobPicture(
   frame: number,
   path: string,
 ): Promise<void> {
-  const work = { opened, plan, frame, steps: outputSteps(opened, output) };
+  const work = { opened, output, plan, frame, steps: outputSteps(opened, output) };
   const bytes = await (output.kind === 'dpx' ? dpxBytes(work, output) : pictureBytes(work, output));
   await writeWhole(path, (sink) => sink.write(0, bytes));
 }
@@ -27,7 +27,7 @@ type Work = Parameters<typeof evaluateInto>[0];
 
 async function pictureBytes(work: Work, output: JobOutput): Promise<Uint8Array> {
   const { opened, plan } = work;
-  const { width, height } = opened.size;
+  const { width, height } = sizeOfJobOutput(opened, output);
   const { kind, quality = usualQuality } = output;
   // A JPEG's encoder takes four, and leaves the last out.
   const channels = kind === 'jpeg' || (kind === 'png' && plan.hasAlpha) ? 4 : 3;
@@ -45,8 +45,8 @@ async function pictureBytes(work: Work, output: JobOutput): Promise<Uint8Array> 
   return encodePngSamples(samples, { ...size, channels }, encoding);
 }
 
-async function dpxBytes(work: Work, { space }: JobOutput): Promise<Uint8Array> {
-  const { width, height } = work.opened.size;
+async function dpxBytes(work: Work, output: JobOutput): Promise<Uint8Array> {
+  const { width, height } = sizeOfJobOutput(work.opened, output);
   const planes = [0, 1, 2].map(() => new Float32Array(width * height));
   await evaluateInto(work, 'over black', (row, rows, quad, heap) => {
     planes.forEach((plane, c) => plane.set(heap.floats(quad[c]!, rows * width), row * width));
@@ -60,6 +60,6 @@ async function dpxBytes(work: Work, { space }: JobOutput): Promise<Uint8Array> {
     colorimetric: userDefined,
     timecode: timecodeWord(work.frame, work.opened.job.rate),
     creator: 'June Haze',
-    about: space!,
+    about: output.space!,
   });
 }
