@@ -7,7 +7,7 @@ import { writtenFrame } from '../src/runs/writtenFrame.ts';
 import type { Runs } from '../src/runs/runs.ts';
 import { requireShot } from '../src/shots/shotRows.ts';
 import { readShot } from '../src/shots/shots.ts';
-import { landingFacts } from './landing.ts';
+import { landingFacts, masterSettings } from './landing.ts';
 import { addLanding, openRunsPlace, runsOf, runUntil, type RunsPlace } from './runsPlace.ts';
 
 // What becomes of runs that pause, are taken up again, and end with a movie. The compute threads are a stand-in: they write files of a few bytes.
@@ -142,6 +142,19 @@ test('of frames that fail no movie is made; what failed is written again, and th
   expect(await until('done', 'failed')).toMatchObject({ state: 'done' });
   expect(frames.map((f) => f.slice(-11))).toEqual(['0000000.ppm', '0000001.ppm']);
   await expect(runs.change(id, 'again')).rejects.toThrow('There is nothing left of this run to write again.');
+});
+
+test('an output from before there were sizes and steps is written as it was meant', async () => {
+  const { name, kind, sampleType, compression, firstFrame, bakeLook } = { ...masterSettings, kind: 'png' };
+  const old = { name, kind, sampleType, compression, firstFrame, lastFrame: 1002, bakeLook };
+  const { db } = place.connection;
+  await db
+    .updateTable('outputs')
+    .set({ settings: JSON.stringify(old) })
+    .where('id', '=', output)
+    .execute();
+  await runs.begin(output, { overwrite: true });
+  expect((await until('done', 'failed')).frames.map((f) => f.state)).toEqual(['done', 'done']);
 });
 
 test('a run that is paused finishes what is in hand, takes nothing more, and goes on where it stopped', async () => {

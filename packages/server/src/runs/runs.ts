@@ -8,6 +8,7 @@ import { builtinColour, timecodeOfFrame, type ColourKey } from '@june-haze/core'
 import {
   countOfFrames,
   placeOfFrame,
+  outputSettingsSchema,
   sizeOfOutput,
   viewingSchema,
   type OutputSettings,
@@ -155,8 +156,10 @@ export class Runs {
   }
 
   private async outputOf(id: string) {
-    const output = await this.db.selectFrom('outputs').selectAll().where('id', '=', id).executeTakeFirst();
-    if (!output) throw new RequestError(404, 'This output is no longer in the shot.');
+    const found = await this.db.selectFrom('outputs').selectAll().where('id', '=', id).executeTakeFirst();
+    if (!found) throw new RequestError(404, 'This output is no longer in the shot.');
+    // Settings that are younger than the output have their usual values.
+    const output = { ...found, settings: outputSettingsSchema.parse(found.settings) };
     return { output, shot: await requireShot(this.db, output.shot_id) };
   }
 
