@@ -9,9 +9,16 @@ import { demoReady, newShot, readShot, writeFiles } from './steps.ts';
 
 const inOutput = (pattern: string) => join(process.env.JUNE_OUTPUT!, pattern);
 
+/** Shots that a test made: their files need not be looked at any further when it is over. */
+const made: string[] = [];
+test.afterEach(async ({ request }) => {
+  for (const id of made.splice(0)) await request.delete(`/api/shots/${id}`);
+});
+
 async function builtShot(page: Page, request: APIRequestContext, name: string): Promise<string> {
   await demoReady(request);
   const id = await newShot(page, name, 'landing', 'landing.####.exr');
+  made.push(id);
   const { sources, ledger } = await readShot(request, id);
   const done = await request.post(`/api/shots/${id}/ledger/rebuild?by=lights&source=${sources[0]!.id}`, {
     data: { base: ledger.revision },

@@ -65,9 +65,11 @@ for (const [name, path] of Object.entries(views)) {
   // An output for as long as the picture takes, and a frame tried through it.
   if (name === 'output') {
     const data = {
-      name: 'print',
-      kind: 'tiff',
-      bits: 16,
+      name: 'review',
+      kind: 'movie',
+      codec: 'h264',
+      quality: 70,
+      codes: 'bt1886',
       sampleType: 'half',
       compression: 'zip',
       firstFrame: 1001,
@@ -75,7 +77,7 @@ for (const [name, path] of Object.entries(views)) {
     };
     const { outputs } = await (await page.request.post(`${address}/api/shots/${landing.id}/outputs`, { data })).json();
     added = outputs.at(-1).id;
-    const card = page.getByRole('article', { name: 'print' });
+    const card = page.getByRole('article', { name: 'review' });
     await card.getByRole('button', { name: 'Try it' }).click();
     await card.getByRole('region', { name: 'Tried frame' }).getByRole('status').waitFor();
   }

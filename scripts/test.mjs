@@ -173,6 +173,7 @@ const together = [
   ['match', 'answering'],
   ['baked', 'badInput'],
   ['runs', 'reference'],
+  ['deliver'],
   ['alpha', 'sameBits'],
 ];
 const specs = readdirSync(join(root, 'e2e')).filter((name) => name.endsWith('.spec.ts'));

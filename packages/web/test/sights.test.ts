@@ -138,6 +138,11 @@ describe('what is looked at', () => {
       runs: [standInRun('master', { frames: [1, 2].map((frame) => ({ frame, state: 'done' })) as never })],
     });
     expect(sight(choice('master'), more).stamps).not.toEqual(master.stamps);
+    // A part of the picture lies in the middle of it, and another display's codes say that they are not this one's.
+    const [, other] = shot.outputs;
+    const part = { ...other!, crop: { x: 0, y: 0, width: 4, height: 2 }, codes: 'bt1886' as const };
+    const seen = sight(choice('review'), { ...shot, outputs: [shot.outputs[0]!, part] });
+    expect(seen.notes.join()).toMatch(/codes of the file, untouched: Rec\.709, gamma 2\.4, not this display’s own/);
   });
 
   test('names say what is other than usual', () => {

@@ -67,8 +67,8 @@ export const standInShot = (more: Partial<Shot> = {}): Shot =>
     },
     places: [],
     outputs: [
-      { id: 'master', name: 'master', kind: 'exr', space: 'ACES2065-1' },
-      { id: 'review', name: 'review', kind: 'png', space: null },
+      { id: 'master', name: 'master', kind: 'exr', space: 'ACES2065-1', step: 1, crop: null, width: null },
+      { id: 'review', name: 'review', kind: 'png', space: null, step: 1, crop: null, width: null },
     ],
     runs: [],
     ...more,

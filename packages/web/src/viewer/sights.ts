@@ -4,6 +4,7 @@ import {
   beforeSum,
   changesOverFrames,
   compileSubject,
+  displayCodes,
   placementTo,
   planSource,
   relativeAspect,
@@ -238,7 +239,7 @@ function outputSight(
   return {
     name,
     later: choice.later ?? 0,
-    notes: [...notes, picture ? 'codes of the file, untouched' : `numbers of the file, read as ${source.space}`],
+    notes: [...notes, picture ? codesWords(output) : `numbers of the file, read as ${source.space}`],
     stamps: { [id]: stamp },
     plans: plansOf(subject, [laid], place),
     light: !picture,
@@ -247,6 +248,12 @@ function outputSight(
 }
 
 /** In what an output's numbers are; pictures hold codes, which are not converted. */
+/** What is seen of a picture's file; codes of another display look otherwise here than on that display. */
+const codesWords = ({ codes }: Output): string =>
+  codes
+    ? `codes of the file, untouched: ${displayCodes[codes].name}, not this display’s own`
+    : 'codes of the file, untouched';
+
 function spaceOfOutput({ kind, space }: Output, { workingSpace }: Shot): string {
   if (kind === 'aces') return 'ACES2065-1';
   return kind === 'exr' || kind === 'dpx' ? (space ?? workingSpace) : workingSpace;
