@@ -20,11 +20,14 @@ async function answersDuring(work: Promise<unknown>): Promise<number[]> {
   return took.sort((a, b) => b - a);
 }
 
-/** Single answers may meet a turn of the machine, which runs other tests beside; work on the main thread would take the time of all of it. */
+/**
+ * Single answers, two or one of a hundred, may meet a turn of the machine, which runs other tests beside; work on the main thread would take the
+ * time of all of it.
+ */
 function expectQuick(took: number[]): void {
   console.log(`${took.length} answers, the longest ${took.slice(0, 3).map(Math.round).join(', ')} ms`);
   expect(took.length).toBeGreaterThan(5);
-  expect(took[2]).toBeLessThan(200);
+  expect(took[Math.max(2, Math.floor(took.length / 100))]).toBeLessThan(200);
   expect(took[0]).toBeLessThan(600);
 }
 
