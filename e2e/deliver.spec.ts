@@ -164,5 +164,5 @@ test('a run is paused and goes on; a log DPX says its curve', async ({ page, req
   await expect(card.getByTestId('run-state')).toHaveText('paused');
   await card.getByRole('button', { name: 'Go on' }).click();
   await expect(card.getByTestId('run-state')).toHaveText('written', { timeout: 60_000 });
-  await expect(card.getByTestId('read-back')).toContainText('transfer says logarithmic, description says ACEScc.');
+  await expect(card.getByTestId('read-back')).toContainText('transfer says logarithmic, description says ACEScct.');
 });

@@ -7,6 +7,9 @@ export const outputKinds = ['exr', 'aces', 'dpx', 'png', 'jpeg', 'tiff', 'movie'
 export const movieCodecs = ['h264', 'vp9', 'prores'] as const;
 export type MovieCodec = (typeof movieCodecs)[number];
 
+/** The log space that is offered where no source came in one (common practice, no source). */
+export const usualLog = 'ACEScct';
+
 /** Kinds of codes that pictures can be written in beside the display's own: those of SDR. */
 export const codesToChoose = ['srgb', 'bt1886', 'displayP3', 'p3Cinema'] as const satisfies readonly CodeEncoding[];
 

@@ -24,7 +24,7 @@ const zigzag = [
 ] as const;
 
 /**
- * The quantisation tables and sampling of a JPEG (ITU-T T.81, annex B.2: DQT, SOF; the Adobe APP14 marker says where there is no colour
+ * The quantisation tables and sampling of a JPEG (ITU-T T.81, annex B.2: DQT, SOF; the APP14 marker, known by its maker's name in its bytes, says where there is no colour
  * transform). Throws a FormatError for what is none or ends before its frame header.
  */
 export function readJpegCoding(bytes: Uint8Array, name: string): JpegCoding {

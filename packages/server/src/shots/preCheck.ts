@@ -15,6 +15,7 @@ import {
   holdsPictures,
   placeOfFrame,
   sizeOfOutput,
+  usualLog,
   type OutputSettings,
   type PreCheckItem,
   type Shot,
@@ -224,7 +225,7 @@ function spaceItems({ shot, settings, colours }: Asked, back: ColourSpace | unde
     return [
       stop(
         'A DPX holds a log curve in 10 bits, and no working space: choose a log space.',
-        mend ?? { words: 'Write in ACEScct', settings: { space: 'ACEScct' } },
+        mend ?? { words: `Write in ${usualLog}`, settings: { space: usualLog } },
       ),
     ];
   const linear = back === undefined || back.encoding === 'linear';

@@ -5,6 +5,7 @@ import {
   holdsDeepSamples,
   holdsPictures,
   outputSettingsSchema,
+  usualLog,
   type OutputSettings,
   type Shot,
 } from '@june-haze/contract';
@@ -125,7 +126,10 @@ export function OutputForm({ title, open, settings, shot, onClose, onSave }: Pro
               const chosen = e.target.value as OutputSettings['kind'];
               form.setFieldsValue(kinds.find((k) => k.value === chosen)?.start ?? {});
               if (chosen === 'dpx' && !isLog(form.getFieldValue('space') as string | null))
-                form.setFieldValue('space', logSpaces(shot)[0]!.value);
+                form.setFieldValue(
+                  'space',
+                  shot.sources.find((x) => isLog(x.declaredSpace))?.declaredSpace ?? usualLog,
+                );
             }}
           >
             {kinds.map(({ value, label, forWhom }) => (
@@ -190,7 +194,7 @@ export function OutputForm({ title, open, settings, shot, onClose, onSave }: Pro
           </>
         )}
         <SizeFields shot={shot} />
-        <Form.Item label="Frames" className="beside-fields">
+        <Form.Item label="Frames">
           <Form.Item name="firstFrame" noStyle>
             <InputNumber precision={0} aria-label="First frame" />
           </Form.Item>

@@ -17,7 +17,7 @@ export function SizeFields({ shot }: { shot: Shot }) {
   const size = sizeOfOutput({ kind, width, crop }, shot);
   return (
     <>
-      <Form.Item label="Size" className="beside-fields">
+      <Form.Item label="Size">
         <Form.Item name="width" noStyle>
           <InputNumber
             precision={0}
@@ -32,7 +32,7 @@ export function SizeFields({ shot }: { shot: Shot }) {
           {size.width}×{size.height}; empty for the shot’s own pixels
         </span>
       </Form.Item>
-      <Form.Item label="Part" className="beside-fields">
+      <Form.Item label="Part">
         <Checkbox
           checked={crop !== null}
           onChange={(e) =>
