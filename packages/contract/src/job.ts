@@ -3,6 +3,7 @@ import {
   beyondKinds,
   compressions,
   keyedSchema,
+  layerings,
   lutEncodings,
   shapeOf,
   mattes,
@@ -11,7 +12,19 @@ import {
   type Matte,
 } from '@june-haze/core';
 import { adjustmentSchema, finishShapes, mixSchema, operationSchema } from './ledger.ts';
-import { codesToChoose, cropSchema, movieCodecs, outputKinds, stepSchema, widthSchema } from './output.ts';
+import {
+  codesToChoose,
+  commentsSchema,
+  cropSchema,
+  movieCodecs,
+  offsetSchema,
+  outputKinds,
+  ownerSchema,
+  rateSchema,
+  stepSchema,
+  timecodeSchema,
+  widthSchema,
+} from './output.ts';
 import { placementSchema, speedSchema } from './source.ts';
 
 // The job file: everything that a picture's pixels depend on, in one document; docs/jobs.md is its description for people. Every field that
@@ -104,6 +117,25 @@ export const jobOutputSchema = z.strictObject({
   /** How wide the files are; their height follows. */
   width: widthSchema.optional(),
   pattern: name,
+  /** Of passes: those that are written as they came, mattes of the job, and how they lie in files. */
+  passes: z
+    .array(z.strictObject({ source: name, pass: name }))
+    .max(1000)
+    .optional(),
+  mattes: z.array(name).max(200).optional(),
+  layering: z.enum(layerings).optional(),
+  /** A file's number is the frame's and this. */
+  offset: offsetSchema.optional(),
+  /** Frames a second that the files say, other than the job's. */
+  rate: rateSchema.optional(),
+  /** The time code of the first frame; left out, the frame's own number. */
+  timecode: timecodeSchema.optional(),
+  /** Of light: false leaves alpha out where there is one. */
+  alpha: z.boolean().optional(),
+  /** 8-bit pictures: what lies between two codes is spread over both by chance. */
+  dither: z.boolean().optional(),
+  owner: ownerSchema.optional(),
+  comments: commentsSchema.optional(),
 });
 export type JobOutput = z.infer<typeof jobOutputSchema>;
 

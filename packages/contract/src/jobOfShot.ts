@@ -15,7 +15,8 @@ import {
   type Matte,
 } from '@june-haze/core';
 import { jobSchema, whyNoJob, type Job } from './job.ts';
-import { holdsDeepSamples, holdsPictures } from './output.ts';
+import { sourcesOfOutput } from './outputMakes.ts';
+import { holdsDeepSamples, holdsPictures, isDithered } from './output.ts';
 import type { Shot } from './shot.ts';
 import type { Source } from './source.ts';
 
@@ -60,6 +61,14 @@ export function jobOfShot(shot: Shot, places: JobPlaces): ExportedJob {
       kind: o.kind,
       space: o.kind === 'exr' || o.kind === 'dpx' ? (o.space ?? shot.workingSpace) : null,
       ...(o.kind === 'exr' ? { sampleType: o.sampleType, compression: o.compression } : {}),
+      ...(o.kind === 'passes'
+        ? {
+            compression: o.compression,
+            passes: o.passes.map((p) => ({ source: nameOf(p.sourceId), pass: p.pass })),
+            ...(o.mattes.length ? { mattes: o.mattes } : {}),
+            layering: o.layering,
+          }
+        : {}),
       ...(holdsDeepSamples(o.kind) && o.bits === 16 ? { sampleType: 'uint16' as const } : {}),
       ...(o.step === 1 ? {} : { step: o.step }),
       ...(o.crop ? { crop: o.crop } : {}),
@@ -67,6 +76,13 @@ export function jobOfShot(shot: Shot, places: JobPlaces): ExportedJob {
       ...(holdsPictures(o) && o.codes ? { codes: o.codes } : {}),
       ...(o.kind === 'movie' ? { codec: o.codec } : {}),
       ...(o.kind === 'jpeg' || (o.kind === 'movie' && o.codec !== 'prores') ? { quality: o.quality } : {}),
+      ...(o.offset ? { offset: o.offset } : {}),
+      ...(o.rate === null ? {} : { rate: o.rate }),
+      ...(o.timecode === null ? {} : { timecode: o.timecode }),
+      ...(holdsPictures(o) || o.alpha ? {} : { alpha: false }),
+      ...(isDithered(o) ? { dither: true } : {}),
+      ...(o.owner ? { owner: o.owner } : {}),
+      ...(o.comments ? { comments: o.comments } : {}),
       pattern: places.output(o),
     })),
   };
@@ -77,7 +93,8 @@ export function jobOfShot(shot: Shot, places: JobPlaces): ExportedJob {
 
 /** The sources that the ledger reads, in the order of the shot. */
 function usedSources(shot: Shot): Source[] {
-  const used = sourcesOf(shot.ledger.document);
+  const used = new Set(shot.outputs.flatMap((o) => [...sourcesOfOutput(o, shot.ledger.document)]));
+  for (const id of sourcesOf(shot.ledger.document)) used.add(id);
   return shot.sources.filter((s) => used.has(s.id));
 }
 

@@ -1,9 +1,11 @@
-import { compressions, type CodeEncoding } from '@june-haze/core';
+import { compressions, framesOfTimecode, layerings, type CodeEncoding } from '@june-haze/core';
 import { z } from 'zod';
+import { fileNameSchema, outputFolderSchema, usualFileName, usualFolder } from './outputNames.ts';
+import { sourceChangeSchema } from './source.ts';
 import { viewingChangeSchema } from './viewing.ts';
 
 /** Kinds of outputs, as the job file has them. */
-export const outputKinds = ['exr', 'aces', 'dpx', 'png', 'jpeg', 'tiff', 'movie'] as const;
+export const outputKinds = ['exr', 'aces', 'dpx', 'png', 'jpeg', 'tiff', 'movie', 'passes'] as const;
 export const movieCodecs = ['h264', 'vp9', 'prores'] as const;
 export type MovieCodec = (typeof movieCodecs)[number];
 
@@ -22,6 +24,21 @@ export const cropSchema = z.strictObject({
 });
 export const stepSchema = z.number().int().min(1).max(10_000);
 export const widthSchema = z.number().int().min(1).max(65_536);
+
+/** What is added to a frame's number to make that of its file. */
+export const offsetSchema = z.number().int().min(-9_999_999).max(9_999_999);
+export const rateSchema = z.number().positive().max(1000);
+/** Hours, minutes, seconds and frames (SMPTE ST 12-1). */
+export const timecodeSchema = z
+  .string()
+  .trim()
+  .regex(/^([01]\d|2[0-3])(:[0-5]\d){2}:\d{2}$/, 'A time code is hours, minutes, seconds and frames: 01:00:00:00.');
+export const ownerSchema = z.string().trim().max(200);
+export const commentsSchema = z.string().trim().max(2000);
+
+/** A pass of a source. */
+export const chosenPassSchema = z.object({ sourceId: z.string().min(1).max(200), pass: z.string().min(1).max(500) });
+export type ChosenPass = z.infer<typeof chosenPassSchema>;
 
 export const outputSettingsSchema = z.object({
   name: z
@@ -55,14 +72,37 @@ export const outputSettingsSchema = z.object({
   quality: z.number().int().min(1).max(100).default(95),
   /** Pictures only: whether the viewing's look goes into the files. Off unless asked for. */
   bakeLook: z.boolean().default(false),
+  /** Folders below the output folder, and the files' names without ending; see `nameWords`. */
+  folder: outputFolderSchema.default(usualFolder),
+  fileName: fileNameSchema.default(usualFileName),
+  offset: offsetSchema.default(0),
+  /** Frames a second that the files say; null for the shot's. No frame is made or left out for it. */
+  rate: rateSchema.nullable().default(null),
+  /** The time code of the first frame; null for the frame's own number. */
+  timecode: timecodeSchema.nullable().default(null),
+  /** EXR and ACES only: whether alpha is written where the total has one. */
+  alpha: z.boolean().default(true),
+  /** 8-bit pictures only: what lies between two codes is spread over both by chance. */
+  dither: z.boolean().default(false),
+  /** Passes only: those that are written, sample by sample as they are, and the ledger's mattes; and how they lie in files. */
+  passes: z.array(chosenPassSchema).max(1000).default([]),
+  mattes: z.array(z.string().min(1).max(200)).max(200).default([]),
+  layering: z.enum(layerings).default('together'),
+  /** Said in the files, where their kind has a place for it. */
+  owner: ownerSchema.default(''),
+  comments: commentsSchema.default(''),
 });
 export type OutputSettings = z.infer<typeof outputSettingsSchema>;
 
-/** Whether an output's files hold what is shown; the others hold light, or numbers that lead to it. */
+/** Whether an output's files hold what is shown; the others hold light, numbers that lead to it, or passes as they came. */
 export const holdsPictures = ({ kind }: Pick<OutputSettings, 'kind'>): boolean =>
-  kind !== 'exr' && kind !== 'aces' && kind !== 'dpx';
+  kind !== 'exr' && kind !== 'aces' && kind !== 'dpx' && kind !== 'passes';
 /** Whether a kind of file can hold samples of more than 8 bits. */
 export const holdsDeepSamples = (kind: OutputSettings['kind']): boolean => kind === 'png' || kind === 'tiff';
+
+/** Whether an output's files are of 8-bit codes between which chance decides. */
+export const isDithered = ({ kind, bits, dither }: Pick<OutputSettings, 'kind' | 'bits' | 'dither'>): boolean =>
+  dither && (kind === 'jpeg' || (holdsDeepSamples(kind) && bits === 8));
 
 type Range = Pick<OutputSettings, 'firstFrame' | 'lastFrame' | 'step'>;
 /** How many frames an output writes. */
@@ -72,6 +112,14 @@ export const countOfFrames = ({ firstFrame, lastFrame, step }: Range): number =>
 export const placeOfFrame = ({ firstFrame, step }: Range, frame: number): number => (frame - firstFrame) / step;
 /** The frame at a place. */
 export const frameAtPlace = ({ firstFrame, step }: Range, place: number): number => firstFrame + place * step;
+
+/** The time code of a frame as a count of frames: that of the first and the frame's place behind it, or the frame's own number. */
+export const timecodeFrame = (
+  settings: Range & Pick<OutputSettings, 'timecode'>,
+  rate: number,
+  frame: number,
+): number =>
+  settings.timecode === null ? frame : (framesOfTimecode(settings.timecode, rate) ?? 0) + placeOfFrame(settings, frame);
 
 /** The part of the shot's picture that an output shows, and the size of its files: a movie's height is even, as its codecs need it. */
 export function sizeOfOutput(
@@ -89,7 +137,7 @@ export function sizeOfOutput(
 export const extensionOf = ({ kind, codec }: Pick<OutputSettings, 'kind' | 'codec'>): string =>
   kind === 'movie'
     ? { h264: 'mp4', vp9: 'webm', prores: 'mov' }[codec]
-    : { exr: 'exr', aces: 'exr', dpx: 'dpx', png: 'png', jpeg: 'jpg', tiff: 'tif' }[kind];
+    : { exr: 'exr', aces: 'exr', passes: 'exr', dpx: 'dpx', png: 'png', jpeg: 'jpg', tiff: 'tif' }[kind];
 
 export const outputSchema = outputSettingsSchema.extend({
   id: z.string(),
@@ -159,15 +207,32 @@ export const runSchema = z.object({
 });
 export type Run = z.infer<typeof runSchema>;
 
-/** One line of the list shown before writing. `mend` puts it right: changes of the output, or of the shot's viewing. */
+/** A line that somebody accepted, in its words, and why. */
+export const acceptedSchema = z.object({ text: z.string(), reason: z.string(), at: z.string() });
+export type Accepted = z.infer<typeof acceptedSchema>;
+/** Accepts a line as it is, or takes that back. */
+export const acceptSchema = z.object({
+  text: z.string().min(1).max(2000),
+  reason: z.string().trim().min(3, 'Say in a few words why it may be so.').max(500).nullable(),
+});
+
+/** Whether a line keeps a run from beginning. */
+export const keepsFromWriting = ({ weight, accepted }: PreCheckItem): boolean =>
+  weight === 'stop' || (weight === 'ask' && accepted === undefined);
+
+/** One line of the list shown before writing. `mend` puts it right: changes of the output, of the shot's viewing, or of a source. */
 export const preCheckItemSchema = z.object({
-  weight: z.enum(['note', 'warning', 'stop']),
+  /** `ask`: it keeps a run from beginning until it is put right, or a person accepts it with a reason. */
+  weight: z.enum(['note', 'warning', 'ask', 'stop']),
   text: z.string(),
+  /** Why a person accepts it, for as long as it says the same words. */
+  accepted: acceptedSchema.omit({ text: true }).optional(),
   mend: z
     .object({
       words: z.string(),
       settings: outputSettingsSchema.partial().optional(),
       viewing: viewingChangeSchema.optional(),
+      source: z.object({ id: z.string(), change: sourceChangeSchema }).optional(),
     })
     .optional(),
 });

@@ -27,3 +27,5 @@ export * from './survey/measure.ts';
 export * from './survey/strangers.ts';
 export * from './survey/survey.ts';
 export * from './packingLoss.ts';
+export * from './fileWords.ts';
+export * from './repackLines.ts';

@@ -1,6 +1,8 @@
 import { crc32, deflateSync } from 'node:zlib';
+import type { Sharp } from 'sharp';
 import { displayCodes, encodingOfSpace, iccEvidence, pngEvidence, type CodeEncoding } from '@june-haze/core';
 import { displayProfile } from './displayProfile.ts';
+import { noWords, type FileWords } from './fileWords.ts';
 import { pictureLibrary } from './formats/pictureLibrary.ts';
 
 const pngSignature = 0x89504e47;
@@ -24,7 +26,7 @@ export async function encodePng(
   height: number,
   encoding: CodeEncoding,
 ): Promise<Buffer> {
-  return taggedPng(await encodeUntaggedPng(rgba, width, height), encoding);
+  return taggedPng(await encodeUntaggedPng(rgba, width, height), encoding, noWords);
 }
 
 /**
@@ -34,14 +36,15 @@ export async function encodePngSamples(
   samples: Uint8Array | Uint16Array,
   { width, height, channels }: { readonly width: number; readonly height: number; readonly channels: 3 | 4 },
   encoding: CodeEncoding,
+  words = noWords,
 ): Promise<Buffer> {
   const sharp = await pictureLibrary();
   const picture = sharp(samples, { raw: { width, height, channels } });
   const deep = samples instanceof Uint16Array ? picture.toColourspace('rgb16') : picture;
-  return taggedPng(await deep.png({ compressionLevel: 6 }).toBuffer(), encoding);
+  return taggedPng(await deep.png({ compressionLevel: 6 }).toBuffer(), encoding, words);
 }
 
-function taggedPng(png: Buffer, encoding: CodeEncoding): Buffer {
+function taggedPng(png: Buffer, encoding: CodeEncoding, { owner, comments }: FileWords): Buffer {
   const afterHeader = 33; // signature (8) and IHDR (25)
   const uints = (...numbers: number[]) => {
     const b = Buffer.alloc(numbers.length * 4);
@@ -59,9 +62,15 @@ function taggedPng(png: Buffer, encoding: CodeEncoding): Buffer {
     ...(encoding === 'srgb' ? [chunk('sRGB', Buffer.from([0]))] : []),
     ...(gamma === undefined ? [] : [chunk('gAMA', uints(Math.round(gamma * 1e5)))]),
     chunk('cHRM', uints(...[white, red, green, blue].flat().map((v) => Math.round(v * 1e5)))),
+    ...(owner ? [textChunk('Copyright', owner)] : []),
+    ...(comments ? [textChunk('Comment', comments)] : []),
   ];
   return Buffer.concat([png.subarray(0, afterHeader), ...chunks, png.subarray(afterHeader)]);
 }
+
+/** Words under a keyword, in UTF-8, not packed, in no language that is named (PNG third edition, 11.3.3). */
+const textChunk = (keyword: string, words: string): Buffer =>
+  chunk('iTXt', Buffer.concat([Buffer.from(`${keyword}\0\0\0\0\0`, 'latin1'), Buffer.from(words)]));
 
 function chunk(type: string, data: Buffer): Buffer {
   const out = Buffer.alloc(data.length + 12);
@@ -74,17 +83,15 @@ function chunk(type: string, data: Buffer): Buffer {
 
 /** A JPEG (4:4:4) with an ICC profile in an APP2 segment (ICC.1:2022 annex B.4). */
 export async function encodeJpeg(
-  rgba: Uint8Array,
-  width: number,
-  height: number,
+  samples: Uint8Array,
+  { width, height, channels }: { readonly width: number; readonly height: number; readonly channels: 3 | 4 },
   encoding: CodeEncoding,
   quality: number,
+  words = noWords,
 ): Promise<Buffer> {
   const sharp = await pictureLibrary();
-  const jpeg = await sharp(rgba, { raw: { width, height, channels: 4 } })
-    .removeAlpha()
-    .jpeg({ quality, chromaSubsampling: '4:4:4' })
-    .toBuffer();
+  const picture = sharp(samples, { raw: { width, height, channels } }).removeAlpha();
+  const jpeg = await withExif(picture, words).jpeg({ quality, chromaSubsampling: '4:4:4' }).toBuffer();
   const profile = displayProfile(encoding);
   const head = Buffer.from('\xff\xe2\0\0ICC_PROFILE\0\x01\x01', 'latin1');
   head.writeUInt16BE(profile.length + 16, 2);
@@ -92,6 +99,14 @@ export async function encodeJpeg(
   const at = jpeg[2] === 0xff && jpeg[3] === 0xe0 ? 4 + jpeg.readUInt16BE(4) : 2;
   return Buffer.concat([jpeg.subarray(0, at), head, profile, jpeg.subarray(at)]);
 }
+
+/** Owner and comments as Exif has them (CIPA DC-008: tags 33432 and 270). */
+const withExif = (picture: Sharp, { owner, comments }: FileWords): Sharp =>
+  owner || comments
+    ? picture.withExif({
+        IFD0: { ...(owner ? { Copyright: owner } : {}), ...(comments ? { ImageDescription: comments } : {}) },
+      })
+    : picture;
 
 export interface DecodedPicture {
   readonly width: number;

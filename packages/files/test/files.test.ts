@@ -79,7 +79,7 @@ test.each(['srgb', 'bt1886', 'displayP3', 'p3Cinema'] as const)(
 );
 
 test('the columns of the sRGB profile are those of the published v4 profile (values from memory)', async () => {
-  const { icc } = await sharp(await encodeJpeg(rgba, 32, 16, 'srgb', 90)).metadata();
+  const { icc } = await sharp(await encodeJpeg(rgba, { width: 32, height: 16, channels: 4 }, 'srgb', 90)).metadata();
   const at = icc!.indexOf('XYZ ', icc!.indexOf('XYZ ', 128) + 4);
   const red = [8, 12, 16].map((i) => icc!.readInt32BE(at + i) / 65536);
   [0.43607, 0.22249, 0.01392].forEach((x, i) => expect(red[i]).toBeCloseTo(x, 3));
@@ -88,13 +88,18 @@ test('the columns of the sRGB profile are those of the published v4 profile (val
 test.each(['srgb', 'bt1886'] as const)(
   'a JPEG carries a profile that colour management understands (%s)',
   async (encoding) => {
-    const jpeg = await encodeJpeg(rgba, 32, 16, encoding, 95);
+    const jpeg = await encodeJpeg(rgba, { width: 32, height: 16, channels: 4 }, encoding, 95);
     expect((await decodePicture(jpeg)).encoding).toBe(encoding);
     const { icc } = await sharp(jpeg).metadata();
     expect(icc?.subarray(36, 40).toString('latin1')).toBe('acsp');
     // Mid grey through the profile into sRGB by an independent colour engine: gamma 2.4 code 128 shows as sRGB code 121
     // (computed from the two curves), sRGB code 128 stays.
-    const grey = await encodeJpeg(new Uint8Array(64 * 64 * 4).fill(128), 64, 64, encoding, 100);
+    const grey = await encodeJpeg(
+      new Uint8Array(64 * 64 * 4).fill(128),
+      { width: 64, height: 64, channels: 4 },
+      encoding,
+      100,
+    );
     const shown = await sharp(grey).toColourspace('srgb').raw().toBuffer();
     const linear = (128 / 255) ** 2.4;
     const expected = encoding === 'srgb' ? 128 : Math.round(255 * (1.055 * linear ** (1 / 2.4) - 0.055));
@@ -108,7 +113,9 @@ test('the means of a JPEG’s blocks stay within two codes of noise, and stray f
     state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
     return i % 4 === 3 ? 255 : ((i >> 6) & 127) + 20 + (state >>> 27);
   });
-  const { rgba: back } = await decodePicture(await encodeJpeg(noise, 96, 64, 'srgb', 95));
+  const { rgba: back } = await decodePicture(
+    await encodeJpeg(noise, { width: 96, height: 64, channels: 4 }, 'srgb', 95),
+  );
   expect(largestBlockDifference(noise, back, 96)).toBeLessThanOrEqual(2);
   const light = (v: number) => (v <= 0.04045 ? v / 12.92 : ((v + 0.055) / 1.055) ** 2.4);
   const wrong = back.map((v, i) => (i % 4 === 3 ? v : Math.round(255 * light(v / 255) ** (1 / 2.4))));

@@ -10,6 +10,7 @@ import {
   encodeMovie,
   movieFrames,
   movieSays,
+  noWords,
   readFacts,
   type MovieCodec,
   type MovieToWrite,
@@ -40,6 +41,7 @@ const movie = (change: Partial<MovieToWrite> = {}): MovieToWrite => ({
   encoding: 'bt1886',
   rate: 24,
   timecode: '00:00:41:17',
+  words: noWords,
   frames: { folder: join(folder, 'frames'), count },
   ...change,
 });

@@ -1,5 +1,5 @@
 export { openEngine, settingsFromEnvironment, type Engine, type Settings } from './open.ts';
 export { benchLedger, type LedgerBench } from './bench/ledgerBench.ts';
 export { RequestError } from './errors.ts';
-export { preCheck } from './shots/preCheck.ts';
+export { preCheck } from './shots/preCheck/preCheck.ts';
 export { exrFile } from './intake/frameFiles.ts';

@@ -88,6 +88,7 @@ describe('the page', () => {
       alphaAndSpace: words({}),
       tags: 'chromaticities say ACEScg',
       proof: { proved: true, words: '12 frames decoded again.' },
+      accepted: [['It is short.', hostile]],
       changedSince: [],
       pictures: [{ title: 'As shown', words: 'frame 1001', url: 'data:image/png;base64,AAAA' }],
       sources: [{ files: hostile, frames: 'a still', space: 'ACEScg', confirmed: 'nobody', hash: 'd6a8' }],
@@ -102,7 +103,7 @@ describe('the page', () => {
   test('takes names and notes for text, whatever stands in them, and loads nothing', () => {
     const html = page();
     expect(html).not.toContain('<script>');
-    expect(html.match(/&lt;script&gt;alert\(&quot;1&quot;\)&lt;\/script&gt; &amp; &#39;so&#39;/g)).toHaveLength(7);
+    expect(html.match(/&lt;script&gt;alert\(&quot;1&quot;\)&lt;\/script&gt; &amp; &#39;so&#39;/g)).toHaveLength(8);
     expect(html).not.toMatch(/(?:src|href)="(?!data:)/);
   });
 

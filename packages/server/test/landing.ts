@@ -1,8 +1,8 @@
 import { builtinColour } from '@june-haze/core';
 import {
+  outputSettingsSchema,
   sourceFactsSchema,
   sourceReadingSchema,
-  type OutputSettings,
   type Shot,
   type Source,
 } from '@june-haze/contract';
@@ -59,23 +59,14 @@ export const landingSource = (change: Partial<Source> = {}): Source => ({
   ...change,
 });
 
-export const masterSettings: OutputSettings = {
+export const masterSettings = outputSettingsSchema.parse({
   name: 'Master',
   kind: 'exr',
   sampleType: 'half',
   compression: 'zip',
-  bits: 8,
-  step: 1,
-  crop: null,
-  width: null,
-  codes: null,
-  codec: 'h264',
-  quality: 95,
   firstFrame: 1001,
   lastFrame: 1004,
-  bakeLook: false,
-  space: null,
-};
+});
 
 export const plainViewing = {
   display: 'sRGB',

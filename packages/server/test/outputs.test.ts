@@ -4,8 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { CodeEncoding } from '@june-haze/core';
 import { sourceReadingSchema, type OutputSettings, type Shot } from '@june-haze/contract';
-import { outputFolderOf, outputPattern } from '../src/shots/outputs.ts';
-import { preCheck } from '../src/shots/preCheck.ts';
+import { preCheck } from '../src/shots/preCheck/preCheck.ts';
 import { rebuildSource } from '../src/shots/ledger.ts';
 import { landingShot, landingSource, masterSettings, plainViewing } from './landing.ts';
 
@@ -17,25 +16,6 @@ beforeAll(() => {
 afterAll(() => rmSync(folder, { recursive: true }));
 
 const shown = (change: Partial<OutputSettings>) => ({ ...masterSettings, ...change });
-const names = { name: 'Last boat / at dawn', working_space: 'Linear Rec.2020', viewing: { display: 'Rec.709' } };
-
-test.each([
-  [{}, 'last_boat_at_dawn/last_boat_at_dawn_master_linear_rec_2020.####.exr'],
-  [{ kind: 'png' as const, name: 'For the web' }, 'last_boat_at_dawn/last_boat_at_dawn_for_the_web_rec_709.####.png'],
-  [{ kind: 'jpeg' as const, name: '..' }, 'last_boat_at_dawn/last_boat_at_dawn_output_rec_709.####.jpg'],
-])('names say what a file is and cannot leave the folder: %j', (change, wanted) => {
-  expect(outputPattern({ id: 'a3f1c2de', ...names }, shown(change))).toBe(wanted);
-});
-
-test('shots of any alphabet have folders of their own', () => {
-  const folders = ['渡し場', '나루터', 'Причал', 'Łódź', 'Lodz', '⛴', '🌊', 'Kai', 'KAI 2'].map((name, i) =>
-    outputFolderOf({ id: `${i}0000000-0000`, name }),
-  );
-  expect(new Set(folders).size).toBe(folders.length);
-  expect(folders.slice(0, 3)).toEqual(['渡し場', '나루터'.normalize('NFC'), 'причал']);
-  expect(folders.every((f) => !/[\\/:*?"<>|.\s]/.test(f))).toBe(true);
-});
-
 describe('pre-check', () => {
   const source = landingSource({ damaged: [{ frame: 1002, message: 'ends early' }] });
   const document = rebuildSource(source, 'components');
@@ -121,7 +101,7 @@ describe('what is put right by a click', () => {
   const ledger = { ...landingShot().ledger, document: rebuildSource(source, 'components') };
   const shot = (change: Partial<Shot> = {}) => landingShot({ sources: [source], ledger, ...change });
   const check = (of: Shot, change: Partial<OutputSettings>, known: Partial<typeof all> = {}) =>
-    preCheck(of, shown(change), 'landing/x', folder, { ...all, ...known }).items;
+    preCheck(of, shown(change), 'landing/x.####.exr', folder, { ...all, ...known }).items;
   const all = {
     hasTwin: true,
     display: 'srgb' as CodeEncoding | undefined,

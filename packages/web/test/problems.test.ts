@@ -2,7 +2,7 @@
 import { expect, test } from '@jest/globals';
 import type { ListedProblem, Shot, Source } from '@june-haze/contract';
 import { problemRows } from '../src/screens/intake/problems.ts';
-import { frameCount, framesOfTimecode, linedUp, rangeWords, timecodeOf } from '../src/screens/intake/frames.ts';
+import { frameCount, linedUp, rangeWords } from '../src/screens/intake/frames.ts';
 import { plausibleSpaces } from '../src/screens/intake/TryOn.tsx';
 
 const source = (change: Partial<Source>): Source =>
@@ -97,15 +97,10 @@ test('while files are looked at nothing is asked to be confirmed', () => {
   expect(rows({ confirmed: false, check: { stage: 'pixels', done: 1, count: 5, message: null } })).toEqual([]);
 });
 
-test('ranges, steps and durations in words (SMPTE ST 12-1 without drop)', () => {
+test('ranges and steps in words', () => {
   expect(rangeWords(source({ missing: [1003] }))).toBe('1001–1010, 1 bad');
   expect(rangeWords(source({ step: 3 }))).toBe('1001–1010 by 3');
   expect(frameCount(source({ step: 3 }))).toBe(4);
-  expect([timecodeOf(24, 24), timecodeOf(90_000, 25), timecodeOf(1799, 29.97)]).toEqual([
-    '00:00:01:00',
-    '01:00:00:00',
-    '00:00:59:29',
-  ]);
 });
 
 test('spaces to try on begin with what the evidence names, and fit the kind of file', () => {
@@ -116,13 +111,7 @@ test('spaces to try on begin with what the evidence names, and fit the kind of f
   expect(plausibleSpaces(source({}))).toHaveLength(6);
 });
 
-// SMPTE ST 12-1: drop-frame counts 17,982 frames in ten minutes and 107,892 in an hour at 29.97.
-test('timecodes to frames, with and without drop; a plate is lined up with the render', () => {
-  expect(framesOfTimecode('01:00:00:00', 24)).toBe(86_400);
-  expect(framesOfTimecode('00:10:00;00', 29.97)).toBe(17_982);
-  expect(framesOfTimecode('01:00:00;00', 29.97)).toBe(107_892);
-  expect(framesOfTimecode('00:01:00;02', 29.97)).toBe(1800);
-  expect(framesOfTimecode('noon', 24)).toBeUndefined();
+test('a plate is lined up with the render by its timecode', () => {
   const render = source({ timecode: '10:00:00:00', firstFrame: 1001 });
   const plate = source({ timecode: '09:59:59:00', firstFrame: 1 });
   expect(linedUp(plate, render, 24)).toBe(977);

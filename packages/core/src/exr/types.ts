@@ -9,6 +9,9 @@ export const sampleBytes: Readonly<Record<SampleType, number>> = { uint: 4, half
 export const compressions = ['none', 'rle', 'zips', 'zip', 'piz', 'pxr24', 'b44', 'b44a', 'dwaa', 'dwab'] as const;
 export type Compression = (typeof compressions)[number];
 
+/** Whether a codec gives back every bit. */
+export const isLossless = (codec: Compression): boolean => ['none', 'rle', 'zips', 'zip', 'piz'].includes(codec);
+
 /** Lines per chunk by compression (OpenEXR File Layout, "Scan line blocks"). */
 export const linesPerChunk: Readonly<Record<Compression, number>> = {
   none: 1,

@@ -12,6 +12,8 @@ export interface DpxPicture {
   readonly creator: string;
   /** Binary-coded, hours first; left out where there is none. */
   readonly timecode?: number | undefined;
+  /** Whose it is: the file's copyright (field 12), 199 characters at most. */
+  readonly owner?: string;
   /** What its numbers are, in words: the image element's description (field 21.13), 31 characters at most. */
   readonly about?: string;
 }
@@ -21,7 +23,7 @@ const undefined32 = 0xffffffff;
 
 /** A 10-bit RGB DPX, big-endian, three samples to a word filled to the left (SMPTE ST 268-1:2014; layout from memory, read back by a reference library in tests). */
 export function encodeDpx(picture: DpxPicture): Uint8Array {
-  const { width, height, planes, rate, transfer, colorimetric, creator, timecode, about = '' } = picture;
+  const { width, height, planes, rate, transfer, colorimetric, creator, timecode, owner = '', about = '' } = picture;
   const bytes = new Uint8Array(headerBytes + width * height * 4);
   const view = new DataView(bytes.buffer);
   // Fields that say nothing hold ones.
@@ -42,7 +44,7 @@ export function encodeDpx(picture: DpxPicture): Uint8Array {
   text(136, 24, '');
   text(160, 100, creator);
   text(260, 200, '');
-  text(460, 200, '');
+  text(460, 200, owner);
   view.setUint16(768, 0);
   view.setUint16(770, 1);
   view.setUint32(772, width);

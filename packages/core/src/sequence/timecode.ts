@@ -19,3 +19,23 @@ export function timecodeWord(frame: number, rate: number): number | undefined {
   // Rates above 99 frames a second have no two digits for their frames.
   return digits.length === 8 && Math.round(rate) <= 40 ? parseInt(digits, 16) : undefined;
 }
+
+/**
+ * Frames since midnight of a timecode at a rate (SMPTE ST 12-1). A semicolon before the frames drops two numbers each minute but every
+ * tenth (four at 60 frames). Undefined for what is no timecode.
+ */
+export function framesOfTimecode(timecode: string, rate: number): number | undefined {
+  const match = /^(\d\d):(\d\d):(\d\d)([:;.])(\d\d)$/.exec(timecode);
+  if (!match) return undefined;
+  const [hours, minutes, seconds, frames] = [1, 2, 3, 5].map((i) => Number(match[i])) as [
+    number,
+    number,
+    number,
+    number,
+  ];
+  const base = Math.max(1, Math.round(rate));
+  const counted = ((hours * 60 + minutes) * 60 + seconds) * base + frames;
+  if (match[4] === ':') return counted;
+  const all = hours * 60 + minutes;
+  return counted - Math.round(base / 15) * (all - Math.floor(all / 10));
+}

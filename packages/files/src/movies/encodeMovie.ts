@@ -3,6 +3,7 @@ import { mkdir, open, readdir, rename, rm } from 'node:fs/promises';
 import { basename, dirname, extname, join } from 'node:path';
 import { displayCodes, rateFraction, type CodeEncoding } from '@june-haze/core';
 import { temporaryName } from '../abandoned.ts';
+import type { FileWords } from '../fileWords.ts';
 import { WriteError } from '../writeWhole.ts';
 import { frameNames, framePlace } from './movieFrame.ts';
 
@@ -18,6 +19,7 @@ export interface MovieToWrite {
   readonly rate: number;
   /** Of the first frame, hh:mm:ss:ff: in movies that have a place for it (MOV). */
   readonly timecode: string;
+  readonly words: FileWords;
   /** Where its frames lie, `0000000.ppm` the first of them, and how many there are. */
   readonly frames: { readonly folder: string; readonly count: number };
 }
@@ -73,6 +75,8 @@ function argumentsOf(movie: MovieToWrite, path: string): string[] {
     ...['-threads', String(threads), '-color_primaries', tags[0], '-color_trc', tags[1]],
     ...['-colorspace', tags[2], '-color_range', 'tv', ...container[codec]],
     ...(codec === 'prores' ? ['-timecode', movie.timecode] : []),
+    ...(movie.words.owner ? ['-metadata', `copyright=${movie.words.owner}`] : []),
+    ...(movie.words.comments ? ['-metadata', `comment=${movie.words.comments}`] : []),
     ...['-fflags', '+bitexact', '-flags:v', '+bitexact', `file:${path}`],
   ];
 }

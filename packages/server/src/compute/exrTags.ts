@@ -6,6 +6,16 @@ import {
   type ExrAttribute,
   type ShotColour,
 } from '@june-haze/core';
+import type { FileWords } from '@june-haze/files';
+
+/** What an EXR says besides its numbers' meaning. */
+interface ExrWords extends FileWords {
+  readonly rate: number;
+  /** As a count of frames. */
+  readonly timecode: number;
+  /** What of a source's attributes still holds. */
+  readonly carried?: Record<string, ExrAttribute>;
+}
 
 /** The EXR attribute (a string) that names the space of numbers that are not linear; see docs/exr.md. */
 export const spaceAttribute = 'space';
@@ -17,14 +27,15 @@ export const spaceAttribute = 'space';
 export function exrTags(
   colour: ShotColour,
   space: string,
-  { rate, frame }: { readonly rate: number; readonly frame: number },
+  { rate, timecode: at, owner, comments, carried = {} }: ExrWords,
   hasAlpha: boolean,
 ): Record<string, ExrAttribute> {
-  const timecode = timecodeWord(frame, rate);
+  const timecode = timecodeWord(at, rate);
   const linear = colour.linearTwin(space);
   const known = linear ?? (colour.config?.findSpace(space) ? undefined : findSpace(space));
   const light = linear !== undefined || (colour.knows(space) && colour.whyNotWorking(space) === undefined);
   return {
+    ...carried,
     ...(known
       ? {
           chromaticities: { type: 'chromaticities', value: known.primaries },
@@ -37,5 +48,7 @@ export function exrTags(
     ...(timecode === undefined ? {} : { timeCode: { type: 'timecode', value: [timecode, 0] } }),
     framesPerSecond: { type: 'rational', value: rateFraction(rate) },
     software: { type: 'string', value: 'June Haze' },
+    ...(owner ? { owner: { type: 'string', value: owner } } : {}),
+    ...(comments ? { comments: { type: 'string', value: comments } } : {}),
   };
 }

@@ -17,6 +17,7 @@ import { encodingOf, type WriteTask } from './writeTask.ts';
 export interface MovieTask extends Pick<WriteTask, 'viewing' | 'colour' | 'rate' | 'width' | 'height' | 'path'> {
   readonly settings: OutputSettings;
   readonly timecode: string;
+  readonly words: MovieToWrite['words'];
   readonly frames: MovieToWrite['frames'];
   /** Where the three proof pictures of the first frame go. */
   readonly picturesFolder: string;
@@ -42,6 +43,7 @@ const movieOf = (task: MovieTask): MovieToWrite => ({
   quality: task.settings.quality,
   rate: task.rate,
   timecode: task.timecode,
+  words: task.words,
   frames: task.frames,
   encoding: encodingOf(task),
 });

@@ -8,6 +8,7 @@ import {
   displayCodes,
   findSpace,
   halfToNumber,
+  isLossless,
   largestBlockDifference,
   linearSpaceOf,
   openExr,
@@ -19,14 +20,13 @@ import {
   viewSteps,
   type CodeEncoding,
   type ColourStep,
-  type Compression,
   type PictureDifference,
   type ExrPart,
   type Plane,
   type Primaries,
 } from '@june-haze/core';
-import { holdsPictures, type OutputSettings, type ReadBack } from '@june-haze/contract';
-import { decodePicture, openSource, writeWhole, zlibCodec } from '@june-haze/files';
+import { holdsPictures, isDithered, type OutputSettings, type ReadBack } from '@june-haze/contract';
+import { decodePicture, openSource, writeWhole, zlibCodec, type DecodedPicture } from '@june-haze/files';
 import sharp from 'sharp';
 import { colourOf } from '../library/store.ts';
 import { show } from './show.ts';
@@ -39,8 +39,6 @@ import { toHalves } from './writeLinear.ts';
  * 0.5 + 1.772 / 2 (ITU-T T.871 clause 7), and the quantised DC coefficient adds up to half a step, an eighth of a code at this quality or two.
  */
 const jpegBlockLimit = 2;
-/** EXR codecs that give back every bit. */
-const losslessCodecs: ReadonlySet<Compression> = new Set(['none', 'rle', 'zips', 'zip', 'piz']);
 /** The same for EXR's lossy codecs: B44 rounds to six bits in a block's range, DWA cuts small detail; means stay (chosen, no source). */
 const lossyBlockLimit = 2;
 
@@ -112,7 +110,7 @@ export const figuresOf = ({ maxCode, meanCode, at: [x, y], deltaE }: PictureDiff
 /** One code value is what rounding to half or to 8 bits may do; a JPEG is lossy by intent and is judged by the means of its blocks. */
 function judge(task: WriteTask, shown: Uint8Array, tagged: Uint8Array, width: number, maxCode: number) {
   const { kind, compression } = task.settings;
-  if (kind === 'exr' && !losslessCodecs.has(compression)) {
+  if (kind === 'exr' && !isLossless(compression)) {
     const stray = largestBlockDifference(shown, tagged, width);
     return {
       close: stray <= lossyBlockLimit,
@@ -136,7 +134,7 @@ function judge(task: WriteTask, shown: Uint8Array, tagged: Uint8Array, width: nu
 
 /** How far alpha may be off: a rounding to half for what is packed without loss, a 64th for what is not (chosen, no source). */
 const alphaLimit = ({ kind, compression }: OutputSettings) =>
-  kind === 'exr' && !losslessCodecs.has(compression) ? 1 / 64 : 1 / 2048;
+  kind === 'exr' && !isLossless(compression) ? 1 / 64 : 1 / 2048;
 
 /** Decodes an EXR by its own tags: its numbers, how their alpha is meant, and what they are. */
 async function readLinearBack(task: WriteTask, { total, hasAlpha }: WrittenFrame) {
@@ -146,24 +144,14 @@ async function readLinearBack(task: WriteTask, { total, hasAlpha }: WrittenFrame
     const part = file.parts[0]!;
     const names = part.channels.some((c) => c.name === 'A') ? ['R', 'G', 'B', 'A'] : ['R', 'G', 'B'];
     const { planes } = await readChannels(file, 0, names, zlibCodec);
-    const lossless = task.settings.kind === 'aces' || losslessCodecs.has(task.settings.compression);
+    const lossless = task.settings.kind === 'aces' || isLossless(task.settings.compression);
     const formed = task.settings.kind !== 'aces' || acesContainerFaults(part).length === 0;
     const exact =
       formed && names.length === (hasAlpha ? 4 : 3) && (!lossless || planes.every((p, c) => isWritten(p, total[c]!)));
-    const { steps, says } = taggedWay(task, part);
     const meant = part.attributes.get(alphaAttribute)?.value === 'straight' ? 'straight' : 'premultiplied';
-    const encoding = encodingOf(task);
-    // Seen as plain Rec.709 light, in the display's own codes.
-    const plain = encoding === 'bt1886' ? 'bt1886' : 'srgb';
-    const untoned = { display: plain === 'bt1886' ? 'Rec.709' : 'sRGB', view: 'Untoned', exposure: 0 };
-    const view = colourOf(task.colour).view(task.workingSpace, task.viewing);
+    const { says, ...seen } = seenByTags(task, part, planes, names.length === 4 ? meant : undefined);
     return {
-      tagged: show(planes, [{ steps, ...(names.length === 4 ? { alpha: meant } : {}) }, { steps: view }]),
-      ignoring: recodePicture(
-        show(planes, [{ steps: viewSteps(requireSpace('Linear Rec.709'), untoned) }]),
-        plain,
-        encoding,
-      ),
+      ...seen,
       tags: says,
       exact,
       alpha: hasAlpha && planes[3] ? largestApart(planes[3], total[3]!) : null,
@@ -171,6 +159,30 @@ async function readLinearBack(task: WriteTask, { total, hasAlpha }: WrittenFrame
   } finally {
     await source.close();
   }
+}
+
+/** An EXR's light as a reader that goes by its tags sees it through the viewing, and as one that takes it for plain Rec.709 light. */
+export function seenByTags(
+  task: WriteTask,
+  part: ExrPart,
+  planes: readonly Plane[],
+  alpha?: 'straight' | 'premultiplied',
+): { tagged: Uint8Array; ignoring: Uint8Array; says: string } {
+  const { steps, says } = taggedWay(task, part);
+  const encoding = encodingOf(task);
+  // Seen as plain Rec.709 light, in the display's own codes.
+  const plain = encoding === 'bt1886' ? 'bt1886' : 'srgb';
+  const untoned = { display: plain === 'bt1886' ? 'Rec.709' : 'sRGB', view: 'Untoned', exposure: 0 };
+  const view = colourOf(task.colour).view(task.workingSpace, task.viewing);
+  return {
+    tagged: show(planes, [{ steps, ...(alpha ? { alpha } : {}) }, { steps: view }]),
+    ignoring: recodePicture(
+      show(planes, [{ steps: viewSteps(requireSpace('Linear Rec.709'), untoned) }]),
+      plain,
+      encoding,
+    ),
+    says,
+  };
 }
 
 /** Whether a plane holds just the samples that a total was written as. */
@@ -228,9 +240,24 @@ async function readShownBack(task: WriteTask, { deep }: WrittenFrame) {
     tagged: asEncoding(picture.encoding ?? 'srgb'),
     ignoring: asEncoding('srgb'),
     tags: `${picture.taggedBy} says ${picture.encoding ? displayCodes[picture.encoding].name : 'nothing that is known'}`,
-    exact: picture.encoding === encoding && (!deep || holds(picture.deep, deep)),
+    exact: picture.encoding === encoding && (!deep || samplesHold(task.settings, picture, deep)),
     alpha: null,
   };
+}
+
+/** Whether a file holds the samples that it was made from: each of them, or of an 8-bit file between whose codes chance decides their mean. */
+function samplesHold(settings: OutputSettings, picture: DecodedPicture, deep: Uint16Array): boolean {
+  if (!isDithered(settings)) return holds(picture.deep, deep);
+  // A JPEG is judged by its blocks.
+  if (settings.kind === 'jpeg') return true;
+  const n = deep.length / 3;
+  // Four times the widest spread that the mean of so many errors has: each is below one code.
+  const most = 4 * (0.5 / Math.sqrt(n));
+  return [0, 1, 2].every((c) => {
+    let apart = 0;
+    for (let i = 0; i < n; i++) apart += picture.rgba[i * 4 + c]! - deep[i * 3 + c]! / 257;
+    return Math.abs(apart / n) <= most;
+  });
 }
 
 /** Whether a file's samples of 16 bits are those that were written. */

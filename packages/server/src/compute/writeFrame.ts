@@ -1,10 +1,9 @@
-import { prepareSteps, recodeSteps } from '@june-haze/core';
-import { holdsDeepSamples, holdsPictures, sizeOfOutput, type ReadBack } from '@june-haze/contract';
+import { ditherCodes, prepareSteps, recodeSteps, takeSamples, type Plan } from '@june-haze/core';
+import { holdsDeepSamples, holdsPictures, isDithered, sizeOfOutput, type ReadBack } from '@june-haze/contract';
 import {
   contentPrint,
   encodeFrame,
   encodeJpeg,
-  encodePng,
   encodePngSamples,
   encodeTiff,
   stateOf,
@@ -12,11 +11,14 @@ import {
 } from '@june-haze/files';
 import type { WrittenFile } from '../database/tables.ts';
 import { colourOf } from '../library/store.ts';
-import { evaluateFrame, threadHeap } from './evaluateFrame.ts';
+import { evaluateFrame, threadHeap, type FrameFiles } from './evaluateFrame.ts';
 import { prepareClipping, type Clipping } from './clipping.ts';
 import { packSamples } from './packSamples.ts';
 import { inBands, isResized, resizedTotal, type OnBand } from './resizedTotal.ts';
+import { provePasses } from './provePasses.ts';
 import { prove } from './readBack.ts';
+import type { PassesToWrite } from './passesToWrite.ts';
+import { writePasses } from './writePasses.ts';
 import { intoFileSpace, writeDpx, writeLinear } from './writeLinear.ts';
 import { displayEncodingOf, encodingOf, type WriteTask, type WrittenFrame } from './writeTask.ts';
 
@@ -34,6 +36,7 @@ interface FrameResult {
 /** Evaluates, writes and proves one frame; `milliseconds` is what the work took, without waiting for a thread. */
 export async function writeFrame(task: WriteTask): Promise<FrameResult> {
   const started = performance.now();
+  if (task.passes) return writeAndProvePasses(task, task.passes, started);
   const frame = await evaluateShown(task);
   if (holdsPictures(task.settings)) await writeShown(task, frame);
   else {
@@ -51,6 +54,35 @@ export async function writeFrame(task: WriteTask): Promise<FrameResult> {
   };
   const milliseconds = performance.now() - started;
   return { bytes: written.bytes, milliseconds, readBack, written: aside ? null : written, clipping };
+}
+
+async function writeAndProvePasses(task: WriteTask, chosen: PassesToWrite, started: number): Promise<FrameResult> {
+  const { settings, width, height, rate, timecode } = task;
+  const written = await writePasses({
+    ...chosen,
+    ...{ width, height, rate, words: settings, layering: settings.layering, compression: settings.compression },
+    colour: colourOf(task.colour),
+    timecode: { frame: timecode, isAsked: settings.timecode !== null },
+    mattes: chosen.mattes.map(({ name, plan, files }) => ({ name, plane: () => mattePlane(task, plan, files) })),
+  });
+  const readBack = await provePasses(task, written);
+  const [first, ...others] = await Promise.all(chosen.paths.map(writtenFile));
+  return {
+    bytes: others.reduce((n, f) => n + f.bytes, first!.bytes),
+    milliseconds: performance.now() - started,
+    readBack,
+    written: others.length ? { ...first!, others } : first!,
+    clipping: task.pictures === undefined ? undefined : { below: 0, above: 0, notFinite: 0 },
+  };
+}
+
+/** A matte as halves: its plan's total is the matte in red. */
+async function mattePlane({ width, height }: WriteTask, plan: Plan, files: FrameFiles): Promise<Uint16Array> {
+  const plane = new Uint16Array(width * height);
+  await evaluateFrame(plan, files, false, { width, height }, (row, rows, [red], heap) => {
+    plane.set(takeSamples(red, rows * width, 'half', heap) as Uint16Array, row * width);
+  });
+  return plane;
 }
 
 /** What a file that was just written is, to know it again. */
@@ -72,7 +104,7 @@ async function evaluateShown(task: WriteTask): Promise<WrittenFrame> {
   const view = prepareSteps(steps, heap);
   const shown = new Uint8Array(width * height * 4);
   const { kind, bits } = task.settings;
-  const isDeep = kind === 'movie' || (holdsDeepSamples(kind) && bits === 16);
+  const isDeep = kind === 'movie' || (holdsDeepSamples(kind) && bits === 16) || isDithered(task.settings);
   const deep = isDeep ? new Uint16Array(width * height * 3) : undefined;
   const total = [0, 1, 2, 3].map(() => new Float32Array(width * height));
   const coded = task.settings.kind === 'dpx' && task.settings.space;
@@ -98,17 +130,20 @@ async function evaluateShown(task: WriteTask): Promise<WrittenFrame> {
   } finally {
     heap.release(mark);
   }
-  return { width, height, shown, deep, total, hasAlpha: task.plan.hasAlpha, clipping };
+  return { width, height, shown, deep, total, hasAlpha: task.plan.hasAlpha && task.settings.alpha, clipping };
 }
 
-async function writeShown(task: WriteTask, { shown, deep, width, height }: WrittenFrame): Promise<void> {
+async function writeShown(task: WriteTask, frame: WrittenFrame): Promise<void> {
   const encoding = encodingOf(task);
+  const { shown, deep, width, height } = frame;
+  const { settings } = task;
   const size = { width, height };
+  const picture = { ...size, channels: 3 as const };
+  const samples = isDithered(settings) ? ditherCodes(deep!, task.seed) : (deep ?? withoutAlpha(shown));
   const encoded = {
-    jpeg: () => encodeJpeg(shown, width, height, encoding, task.settings.quality),
-    png: () =>
-      deep ? encodePngSamples(deep, { ...size, channels: 3 }, encoding) : encodePng(shown, width, height, encoding),
-    tiff: () => encodeTiff(deep ?? withoutAlpha(shown), size, encoding),
+    jpeg: () => encodeJpeg(samples as Uint8Array, picture, encoding, settings.quality, settings),
+    png: () => encodePngSamples(samples, picture, encoding, settings),
+    tiff: () => encodeTiff(samples, size, encoding, settings),
     movie: () => Promise.resolve(encodeFrame(deep!, size)),
   };
   const bytes = await encoded[task.settings.kind as keyof typeof encoded]();

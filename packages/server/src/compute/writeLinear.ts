@@ -19,6 +19,7 @@ import {
 import type { OutputSettings } from '@june-haze/contract';
 import { writeWhole, zlibCodec } from '@june-haze/files';
 import { colourOf } from '../library/store.ts';
+import { carriedFrom } from './carriedFrom.ts';
 import { exrTags } from './exrTags.ts';
 import { threadHeap } from './evaluateFrame.ts';
 import type { WriteTask, WrittenFrame } from './writeTask.ts';
@@ -51,7 +52,9 @@ export async function writeLinear(task: WriteTask, { total, width, height, hasAl
   );
   const window = { xMin: 0, yMin: 0, xMax: width - 1, yMax: height - 1 };
   const space = spaceBack(task.settings)?.name ?? task.workingSpace;
-  const attributes = exrTags(colourOf(task.colour), space, task, hasAlpha);
+  const carried = await carriedFrom(firstFile(task), { whole: task.settings.crop === null, aces });
+  const said = { ...task, ...task.settings, rate: task.rate, timecode: task.timecode, carried };
+  const attributes = exrTags(colourOf(task.colour), space, said, hasAlpha);
   const part = aces
     ? acesContainerPart(window, window, hasAlpha, attributes)
     : {
@@ -71,6 +74,14 @@ export async function writeLinear(task: WriteTask, { total, width, height, hasAl
   );
 }
 
+/** The file of the first pass that a frame is made from, where it is an EXR: what it says of the picture is carried on. */
+function firstFile({ plan, files }: WriteTask): { path: string; name: string; part: number } | undefined {
+  const [first] = plan.inputs;
+  const file = first && files[first.sourceId]?.[first.part];
+  if (file?.kind !== 'exr' || file.black) return undefined;
+  return { path: file.path, name: file.name, part: first!.part - file.firstPart };
+}
+
 /** DPX's numbers for a log curve that it does not name, and colours of the user's own (SMPTE ST 268-1, table 1): the description names both. */
 export const [logarithmic, userDefined] = [3, 0];
 
@@ -83,8 +94,9 @@ export async function writeDpx(task: WriteTask, { total, width, height }: Writte
     rate: task.rate,
     transfer: logarithmic,
     colorimetric: userDefined,
-    timecode: timecodeWord(task.frame, task.rate),
+    timecode: timecodeWord(task.timecode, task.rate),
     creator: 'June Haze',
+    owner: task.settings.owner,
     about: task.settings.space ?? '',
   });
   await writeWhole(task.path, (sink) => sink.write(0, bytes));

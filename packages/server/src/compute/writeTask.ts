@@ -3,6 +3,7 @@ import { holdsPictures, type OutputSettings, type Viewing } from '@june-haze/con
 import { colourOf, type ColourPlace } from '../library/store.ts';
 import type { Clipping } from './clipping.ts';
 import type { FrameFiles } from './evaluateFrame.ts';
+import type { PassesToWrite } from './passesToWrite.ts';
 
 export interface WriteTask {
   readonly plan: Plan;
@@ -11,12 +12,16 @@ export interface WriteTask {
   readonly viewing: Viewing;
   readonly colour: ColourPlace;
   readonly rate: number;
-  /** Its number in the shot: files that can say it carry it as a time code. */
-  readonly frame: number;
+  /** Its time code as a count of frames, for files that can say it. */
+  readonly timecode: number;
+  /** The frame's number in the shot: chance hangs on it. */
+  readonly seed: number;
   readonly settings: OutputSettings;
   readonly width: number;
   readonly height: number;
   readonly path: string;
+  /** Of an output of passes: what is written, and where; `path` is the first file. */
+  readonly passes?: PassesToWrite;
   /** Where the three small proof pictures go: `FOLDER/shown.png`, `tagged.png`, `ignoring.png`. */
   readonly pictures: string | undefined;
 }

@@ -201,4 +201,9 @@ export const migrations: Record<string, Migration> = {
       await sql`alter table run_frames add column taken_by text`.execute(db);
     },
   },
+  '015 what was accepted before writing': {
+    async up(db) {
+      await sql`alter table outputs add column accepted jsonb not null default '[]'`.execute(db);
+    },
+  },
 };

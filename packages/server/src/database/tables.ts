@@ -1,5 +1,6 @@
 import type { ColourKey, FileKind, LedgerDocument, PassRole, Recipe } from '@june-haze/core';
 import type {
+  Accepted,
   BalanceProof,
   LibraryFacts,
   LutUse,
@@ -133,6 +134,7 @@ export interface Database {
     shot_id: string;
     settings: JSONColumnType<OutputSettings>;
     position: Generated<number>;
+    accepted: ColumnType<Accepted[], string | undefined, string>;
   };
   runs: {
     id: Generated<string>;
@@ -172,6 +174,8 @@ export interface WrittenFile {
   modifiedAt: number;
   changedAt: number;
   print: string | null;
+  /** Of a frame that is several files, the others in order. */
+  others?: Omit<WrittenFile, 'others'>[];
 }
 
 /** What a person says of a source that its pixels depend on. */
@@ -202,4 +206,6 @@ export interface RunRecipe {
   pattern: string;
   width: number;
   height: number;
+  /** What somebody accepted before it was written, and why; no pixel depends on it. */
+  accepted?: Accepted[];
 }

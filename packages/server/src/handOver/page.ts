@@ -15,6 +15,8 @@ export interface HandOver {
   /** What the first frame's own tags say. */
   readonly tags: string;
   readonly proof: { readonly proved: boolean; readonly words: string };
+  /** What somebody accepted before it was written, and why. */
+  readonly accepted: readonly (readonly [line: string, reason: string])[];
   /** What is other by now than when the files were written; empty when nothing is. */
   readonly changedSince: readonly string[];
   /** Of the first frame, as PNG data URLs. */
@@ -93,6 +95,7 @@ ${h.changedSince.length ? `<p><strong>Changed since it was written:</strong> ${t
 <h2>How far it is proved</h2>
 <p><strong>${h.proof.proved ? 'Reads back as shown.' : 'Reads back otherwise.'}</strong> ${text(h.proof.words)}</p>
 ${list([['In the files', `${h.tags}.`], ['By', `${as.saidBy}.`], ...h.stages])}
+${h.accepted.length ? `<p><strong>Accepted before it was written:</strong></p>${list(h.accepted)}` : ''}
 <div class="three">${h.pictures
     .map(
       (p) =>

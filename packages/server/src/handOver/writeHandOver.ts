@@ -1,6 +1,6 @@
 import { existsSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
-import { basename, join } from 'node:path';
+import { basename, dirname, join } from 'node:path';
 import { builtinColour, displayCodes, undoneDisplay } from '@june-haze/core';
 import {
   countOfFrames,
@@ -47,7 +47,7 @@ export async function writeHandOver(context: Context, runId: string): Promise<Wr
   if (!run || run.state !== 'done') throw new RequestError(409, 'Only files that were all written are handed over.');
   const recipe = wholeRecipe(row.recipe);
   const base = baseOf(recipe.pattern);
-  const job = await exportJob(context, asThen(shot, run, recipe), `${basename(base)}.job.json`).then(
+  const job = await exportJob(context, asThen(shot, run, recipe), dirname(base), `${basename(base)}.job.json`).then(
     (place) => ({ name: basename(place), place }),
     (error: unknown) => {
       if (error instanceof RequestError) return { unsaid: error.message };
@@ -129,6 +129,7 @@ async function handOverOf(
       proved,
       words: `${count} ${count === 1 ? 'frame' : 'frames'} decoded again by their own tags; worst is frame ${worst.frame}: ${worst.readBack?.judged ?? 'not read back'}.`,
     },
+    accepted: (recipe.accepted ?? []).map((a) => [a.text, a.reason] as const),
     changedSince: run.changedSince,
     pictures: await picturesOf(context, run),
     sources: sourceRows(shot, recipe),

@@ -1,4 +1,12 @@
-import { bending, changeColour, prepareSteps, recodeSteps, type ColourStep, type Plan } from '@june-haze/core';
+import {
+  bending,
+  changeColour,
+  prepareSteps,
+  recodeSteps,
+  takeSamples,
+  type ColourStep,
+  type Plan,
+} from '@june-haze/core';
 import { evaluateStrips } from '@june-haze/files';
 import type { JobOutput } from '@june-haze/contract';
 import { threadHeap } from '../compute/evaluateFrame.ts';
@@ -48,12 +56,7 @@ export async function evaluateInto(
     } else changeColour(heap, quad, n, how, () => process(quad[0], quad[1], quad[2], n));
     onBand(row, rows, quad, heap);
   };
-  const open = (name: string, part: number) =>
-    openJobPart(
-      opened.sources.find((s) => s.name === name)!,
-      part,
-      frame,
-    );
+  const open = openPartOf(opened, frame);
   const evaluate = (band: OnBand, strip = onStrip) =>
     evaluateStrips({
       plan,
@@ -73,3 +76,29 @@ export async function evaluateInto(
     heap.release(mark);
   }
 }
+
+/** A matte of a job as halves: its plan's total is the matte in red. */
+export async function matteOfJob(opened: OpenedJob, plan: Plan, frame: number): Promise<Uint16Array> {
+  const { width, height } = opened.size;
+  const plane = new Uint16Array(width * height);
+  await evaluateStrips({
+    plan,
+    heap: threadHeap(),
+    size: opened.size,
+    open: openPartOf(opened, frame),
+    onBand: (row, rows, [red], heap) => {
+      plane.set(takeSamples(red, rows * width, 'half', heap) as Uint16Array, row * width);
+    },
+  });
+  return plane;
+}
+
+/** Opens parts of a job's sources for a frame. */
+const openPartOf =
+  ({ sources }: OpenedJob, frame: number) =>
+  (name: string, part: number) =>
+    openJobPart(
+      sources.find((s) => s.name === name)!,
+      part,
+      frame,
+    );

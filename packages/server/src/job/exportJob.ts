@@ -1,26 +1,26 @@
 import { copyFile, mkdir } from 'node:fs/promises';
-import { dirname, join, relative } from 'node:path';
-import { jobOfShot, type Shot, type Source } from '@june-haze/contract';
+import { basename, dirname, join, relative } from 'node:path';
+import { folderOfShot, jobOfShot, type Shot, type Source } from '@june-haze/contract';
 import { writeWhole } from '@june-haze/files';
 import type { Db } from '../database/connect.ts';
 import { RequestError } from '../errors.ts';
 import { bundlePath } from '../library/store.ts';
 import type { MediaFolders } from '../media/mediaFolders.ts';
 import type { RunPlaces } from '../runs/runPlaces.ts';
-import { folderClash, outputFolderOf } from '../shots/outputs.ts';
+import { folderClash } from '../shots/outputs.ts';
 
 /**
  * Writes a shot as a job file beside its outputs, with copies of the configs and LUTs that it needs; names in it are relative to it. Returns
- * its place below the output folder. `file` is another name than the shot's own. Throws a 409 RequestError that says what of the shot a job has no word for.
+ * its place below the output folder. `name` and `file` are another folder and another name than the shot's own. Throws a 409 RequestError that says what of the shot a job has no word for.
  */
 export async function exportJob(
   { db, media, places }: { db: Db; media: MediaFolders; places: RunPlaces },
   shot: Shot,
-  file = `${outputFolderOf(shot)}.job.json`,
+  name = folderOfShot(shot),
+  file = `${folderOfShot(shot)}.job.json`,
 ): Promise<string> {
   const clash = await folderClash(db, shot);
   if (clash !== undefined) throw new RequestError(409, clash);
-  const name = outputFolderOf(shot);
   const folder = join(places.outputFolder, name);
   const items = new Map<string, string>();
   const folders = new Map<string, string>();
@@ -29,7 +29,7 @@ export async function exportJob(
     pattern: (source: Source) => relative(folder, join(folders.get(source.folder)!, source.pattern)),
     output: ({ pattern }) => relative(folder, join(places.outputFolder, pattern)),
     item(id) {
-      items.set(id, `${name}.job/${id}.zip`);
+      items.set(id, `${basename(name)}.job/${id}.zip`);
       return items.get(id)!;
     },
   });

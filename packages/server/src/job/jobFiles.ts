@@ -84,21 +84,33 @@ function lasting({ numbers, facts, settings }: JobSource) {
   return { own, begins: own.firstFrame - settings.offset, still: !numbers && facts.kind !== 'movie' };
 }
 
-/** Opens a part of a source's file for a frame. Throws a JobError that names a frame that is missing and shall stop. */
-export async function openJobPart(source: JobSource, part: number, frame: number): Promise<OpenPart> {
-  const { folder, pattern, facts, settings, numbers } = source;
+/** A source's file for a frame, and its own number; undefined for a frame that is left black. Throws a JobError that names a frame that is missing and shall stop. */
+function fileOfSource(source: JobSource, frame: number): { path: string; name: string; number: number } | undefined {
+  const { folder, pattern, settings, numbers } = source;
   const { own, begins, still } = lasting(source);
   const paced = still ? own.firstFrame : ownFrame(own, begins, settings, frame);
-  if (paced === undefined && settings.beyond === 'nothing') return blackPart(`${pattern}, frame ${frame}`, facts);
+  if (paced === undefined && settings.beyond === 'nothing') return undefined;
   const number = paced ?? frame + settings.offset;
   const found = numbers ? fileNumber(source, number) : number;
-  if (found === undefined) return blackPart(`${pattern}, frame ${frame}`, facts);
+  if (found === undefined) return undefined;
   const name = numbers ? nameOfFrame(pattern, found) : pattern;
-  const path = join(folder, name);
+  return { path: join(folder, name), name, number };
+}
+
+/** Opens a part of a source's file for a frame. Throws a JobError that names a frame that is missing and shall stop. */
+export async function openJobPart(source: JobSource, part: number, frame: number): Promise<OpenPart> {
+  const { pattern, facts, numbers } = source;
+  const file = fileOfSource(source, frame);
+  if (!file) return blackPart(`${pattern}, frame ${frame}`, facts);
+  const { path, name, number } = file;
   if (facts.kind === 'exr') return openExrPart(path, name, part);
   const said = numbers ? await readFacts(path, name) : facts;
   return decodedPart(name, await decodeFile(path, name, said, Math.max(0, number - 1), null));
 }
+
+/** The EXR that a frame of a source lies in; undefined where it is none, or is left black. */
+export const exrOfSource = (source: JobSource, frame: number): { path: string; name: string } | undefined =>
+  source.facts.kind === 'exr' ? fileOfSource(source, frame) : undefined;
 
 /** The number of the file that serves; undefined for one that shall be black. */
 function fileNumber({ name, pattern, settings, numbers }: JobSource, wanted: number): number | undefined {

@@ -1,10 +1,58 @@
 import { basename, join } from 'node:path';
 import { existsSync } from 'node:fs';
-import { displayCodes, encodingOfSpace, findSpace, nameOfFrame, type CodeEncoding } from '@june-haze/core';
-import { extensionOf, holdsPictures, sizeOfOutput, type JobOutput } from '@june-haze/contract';
-import { movieSays } from '@june-haze/files';
+import { displayCodes, encodingOfSpace, findSpace, isLossless, type CodeEncoding } from '@june-haze/core';
+import {
+  extensionOf,
+  fileOfFrame,
+  filesOfFrame,
+  holdsPictures,
+  sizeOfOutput,
+  timecodeFrame,
+  type JobOutput,
+} from '@june-haze/contract';
+import { movieSays, type FileWords } from '@june-haze/files';
 import { besideJob, JobError } from './jobFiles.ts';
 import { inWords, type OpenedJob } from './openJob.ts';
+
+/** What is wrong with an output's passes and mattes. */
+function unfitPasses({ job, sources }: OpenedJob, output: JobOutput): string | undefined {
+  const { kind, passes = [], mattes = [], layering, pattern, compression = 'zip' } = output;
+  if (kind !== 'passes') return passes.length || mattes.length || layering ? `${kind} has no passes.` : undefined;
+  if (!passes.length && !mattes.length) return 'there are neither passes nor mattes.';
+  if (!isLossless(compression)) return `${compression} loses a little; passes are packed without loss.`;
+  for (const { source, pass } of passes) {
+    const found = sources.find((s) => s.name === source);
+    if (!found) return `there is no source "${source}".`;
+    if (found.facts.kind !== 'exr') return `"${source}" is no EXR; only passes of EXR files are packed anew.`;
+    if (!found.facts.passes.some((p) => p.name === pass)) return `"${source}" has no pass "${pass}".`;
+  }
+  const lost = mattes.find((m) => !Object.hasOwn(job.mattes, m));
+  if (lost !== undefined) return `there is no matte "${lost}".`;
+  if (layering === 'files' && !pattern.includes('{pass}'))
+    return `${pattern} has no {pass}, and each pass has a file of its own.`;
+  return undefined;
+}
+
+/** All files of a frame, in the order of its passes and mattes where each has its own. */
+export function filesOfJobFrame({ output, pattern }: JobWriting, frame: number): string[] {
+  const { kind, layering = 'together', passes = [], mattes = [], offset = 0 } = output;
+  const chosen = passes.map(({ source, pass }) => ({ sourceId: source, pass }));
+  return filesOfFrame({ pattern, settings: { kind, layering, passes: chosen, mattes, offset } }, frame);
+}
+
+/** The file of a frame: its number in the name is the frame's and the output's offset. */
+export const fileOfJobFrame = ({ output, pattern }: JobWriting, frame: number): string =>
+  fileOfFrame({ pattern, settings: { offset: output.offset ?? 0 } }, frame);
+
+/** What an output's files say besides pixels and colours. */
+export const wordsOf = ({ owner = '', comments = '' }: JobOutput): FileWords => ({ owner, comments });
+
+/** The rate that an output's files say, and a frame's time code as a count of frames. */
+export function timeOf({ job }: OpenedJob, { rate = job.rate, timecode, step = 1 }: JobOutput, frame: number) {
+  const [firstFrame, lastFrame] = job.frames;
+  const range = { firstFrame, lastFrame, step, timecode: timecode ?? null };
+  return { rate, timecode: timecodeFrame(range, rate, frame) };
+}
 
 /** How an output's pictures are made and written, with all that it leaves out filled in. */
 export interface JobWriting {
@@ -22,18 +70,23 @@ const sampleTypes: Readonly<Record<JobOutput['kind'], readonly string[]>> = {
   tiff: ['uint8', 'uint16'],
   dpx: ['uint10'],
   movie: [],
+  passes: [],
 };
 
 /** Looks whether an output can be written, before anything is. Throws a JobError that names it and what is wrong. */
 export function planOutput(opened: OpenedJob, output: JobOutput, to: string | undefined): JobWriting {
   const { job, folder, colour } = opened;
   const refuse = (why: string) => new JobError(`outputs, ${output.name}: ${why}`);
-  const why = unfitSettings(output) ?? unfitName(output, job.frames[0] !== job.frames[1]) ?? unfitSize(opened, output);
+  const why =
+    unfitSettings(output) ??
+    unfitPasses(opened, output) ??
+    unfitName(output, job.frames[0] !== job.frames[1]) ??
+    unfitSize(opened, output);
   if (why !== undefined) throw refuse(why);
   if (output.space !== null && !colour.knows(output.space)) throw refuse(`there is no colour space "${output.space}".`);
   if (output.kind === 'aces' && !colour.linearTwin(job.working))
     throw refuse(`${job.working} has no known way to ACES2065-1.`);
-  if (output.space === null && output.kind !== 'aces') {
+  if (output.space === null && output.kind !== 'aces' && output.kind !== 'passes') {
     const { viewing } = job;
     if (!viewing) throw refuse('through the viewing, but the job has none; give it a space or the job a viewing.');
     inWords(() => colour.view(job.working, viewing));
@@ -45,15 +98,18 @@ export function planOutput(opened: OpenedJob, output: JobOutput, to: string | un
 }
 
 /** What of an output's settings its kind does not have, as a sentence. */
-function unfitSettings({ kind, space, sampleType, compression, codec, quality, codes }: JobOutput): string | undefined {
+function unfitSettings(output: JobOutput): string | undefined {
+  const { kind, space, sampleType, compression, codec, quality, codes, alpha, dither } = output;
   const types = sampleTypes[kind];
   const picture = holdsPictures({ kind });
   if (sampleType && !types.includes(sampleType))
     return `${kind} has no samples of type ${sampleType}; ${types.length ? `there are ${types.join(' and ')}` : 'its codec settles them'}.`;
-  if (compression && kind !== 'exr') return `${kind} has no choice of packing.`;
+  if (compression && kind !== 'exr' && kind !== 'passes') return `${kind} has no choice of packing.`;
   if (codec && kind !== 'movie') return `${kind} has no codec.`;
   if (quality && kind !== 'jpeg' && (kind !== 'movie' || codec === 'prores')) return `${kind} has no quality.`;
   if (codes && (!picture || space !== null)) return 'codes are of pictures through the viewing.';
+  if (alpha !== undefined && kind !== 'exr' && kind !== 'aces') return `${kind} has no choice of alpha.`;
+  if (dither && (!picture || kind === 'movie' || sampleType === 'uint16')) return 'dither is of 8-bit pictures.';
   if (kind === 'aces' && space !== null) return 'the ACES container is in ACES2065-1; it takes no space.';
   if (kind === 'dpx' && (space === null || findSpace(space)?.family !== 'log'))
     return 'a DPX holds a log curve; give it one of the log spaces.';
@@ -93,6 +149,7 @@ const kindWords = {
   jpeg: 'JPEG',
   tiff: 'TIFF',
   movie: 'Movie',
+  passes: 'EXR',
 } as const;
 
 /** What the codes of the viewing's display are; undefined where it does not say. */
@@ -123,8 +180,9 @@ export function encodingOfOutput(opened: OpenedJob, { space, codes }: JobOutput)
 }
 
 /** Throws a JobError for the first file that is there already. */
-export function refuseInTheWay({ output, pattern }: JobWriting, frames: readonly number[]): void {
-  const first = frames.map((f) => nameOfFrame(pattern, f)).find((p) => existsSync(p));
+export function refuseInTheWay(writing: JobWriting, frames: readonly number[]): void {
+  const { output } = writing;
+  const first = frames.flatMap((f) => filesOfJobFrame(writing, f)).find((p) => existsSync(p));
   if (first !== undefined)
     throw new JobError(`outputs, ${output.name}: ${first} is already there; --overwrite replaces it.`);
 }

@@ -1,12 +1,20 @@
 import { randomUUID } from 'node:crypto';
 import { rm } from 'node:fs/promises';
 import { basename, dirname, join, resolve } from 'node:path';
-import { nameOfFrame, timecodeOfFrame } from '@june-haze/core';
+import { timecodeOfFrame } from '@june-haze/core';
 import { encodeMovie, framePlace } from '@june-haze/files';
 import type { JobOutput } from '@june-haze/contract';
 import type { ComputePool } from '../compute/pool.ts';
 import { JobError } from './jobFiles.ts';
-import { encodingOfOutput, planOutput, refuseInTheWay, type JobWriting } from './jobOutput.ts';
+import {
+  encodingOfOutput,
+  filesOfJobFrame,
+  planOutput,
+  refuseInTheWay,
+  timeOf,
+  wordsOf,
+  type JobWriting,
+} from './jobOutput.ts';
 import { jobPlan, openJob, readJob, type OpenedJob } from './openJob.ts';
 
 export interface RunOptions {
@@ -76,14 +84,17 @@ const framesOf = ({ step = 1 }: JobOutput, frames: readonly number[]): number[] 
 /** Two outputs to the same files would leave only one of them. */
 function refuseSameFiles(writings: readonly JobWriting[], frames: readonly number[]): void {
   const seen = new Map<string, string>();
-  for (const { output, pattern } of writings)
+  for (const writing of writings) {
+    const { output } = writing;
     for (const frame of framesOf(output, frames)) {
-      const file = nameOfFrame(pattern, frame);
-      const other = seen.get(file);
-      if (other !== undefined && other !== output.name)
-        throw new JobError(`outputs, ${output.name}: ${file} is also written by ${other}.`);
-      seen.set(file, output.name);
+      for (const file of filesOfJobFrame(writing, frame)) {
+        const other = seen.get(file);
+        if (other !== undefined && other !== output.name)
+          throw new JobError(`outputs, ${output.name}: ${file} is also written by ${other}.`);
+        seen.set(file, output.name);
+      }
     }
+  }
 }
 
 interface Writer {
@@ -96,17 +107,18 @@ interface Writer {
 /** Writes the frames of an output; `aside` gives another place for a frame's file than its name. */
 async function writeAll(
   { path, stamp, to, pool }: Writer,
-  { output, pattern }: JobWriting,
+  writing: JobWriting,
   frames: readonly number[],
   aside?: (index: number) => string,
 ): Promise<OutputReport> {
+  const { output } = writing;
   const reports = new Array<FrameReport>(frames.length);
   let next = 0;
   const one = async () => {
     while (next < frames.length) {
       const i = next++;
       const frame = frames[i]!;
-      const file = nameOfFrame(pattern, frame);
+      const [file] = filesOfJobFrame(writing, frame) as [string];
       const place = aside ? { file: aside(i) } : {};
       reports[i] = await pool.run('runJobFrame', { path, stamp, output: output.name, to, frame, ...place }).then(
         () => ({ frame, file, ok: true, message: '' }),
@@ -137,13 +149,14 @@ async function writeMovie(
     await rm(folder, { recursive: true, force: true });
   }
   function put(): Promise<string | undefined> {
-    const { job } = opened;
+    const { rate, timecode } = timeOf(opened, output, frames[0]!);
     const movie = {
       codec: output.codec ?? 'h264',
       quality: output.quality ?? usualQuality,
       encoding: encodingOfOutput(opened, output)!,
-      rate: job.rate,
-      timecode: timecodeOfFrame(Math.max(0, frames[0]!), job.rate),
+      rate,
+      timecode: timecodeOfFrame(Math.max(0, timecode), rate),
+      words: wordsOf(output),
       frames: { folder, count: frames.length },
     };
     return encodeMovie(movie, pattern).then(

@@ -1,18 +1,13 @@
-import {
-  acesContainerPart,
-  nameOfFrame,
-  takeSamples,
-  writeExr,
-  type PartToWrite,
-  type Plan,
-  type Plane,
-} from '@june-haze/core';
+import { acesContainerPart, takeSamples, writeExr, type PartToWrite, type Plan, type Plane } from '@june-haze/core';
 import { RowStream, writeWhole, zlibCodec } from '@june-haze/files';
 import type { JobOutput } from '@june-haze/contract';
+import { carriedFrom } from '../compute/carriedFrom.ts';
 import { exrTags } from '../compute/exrTags.ts';
+import { exrOfSource } from './jobFiles.ts';
 import { evaluateInto, outputSteps } from './evaluateInto.ts';
-import { sizeOfJobOutput, type JobWriting } from './jobOutput.ts';
+import { fileOfJobFrame, sizeOfJobOutput, timeOf, wordsOf, type JobWriting } from './jobOutput.ts';
 import { jobPlan, type OpenedJob } from './openJob.ts';
+import { writeJobPasses } from './writeJobPasses.ts';
 import { writeJobPicture } from './writeJobPicture.ts';
 
 /**
@@ -21,10 +16,15 @@ import { writeJobPicture } from './writeJobPicture.ts';
  */
 export async function writeJobFrame(
   opened: OpenedJob,
-  { output, pattern }: JobWriting,
+  writing: JobWriting,
   frame: number,
-  path = nameOfFrame(pattern, frame),
+  path = fileOfJobFrame(writing, frame),
 ): Promise<string> {
+  const { output } = writing;
+  if (output.kind === 'passes') {
+    await writeJobPasses(opened, writing, frame);
+    return path;
+  }
   const plan = jobPlan(opened, frame);
   const light = output.kind === 'exr' || output.kind === 'aces';
   await (light ? writeExrFrame : writeJobPicture)(opened, output, plan, frame, path);
@@ -41,15 +41,26 @@ async function writeExrFrame(
 ): Promise<void> {
   const { width, height } = sizeOfJobOutput(opened, output);
   const type = output.sampleType === 'float' ? 'float' : 'half';
-  const names = plan.hasAlpha ? ['R', 'G', 'B', 'A'] : ['R', 'G', 'B'];
+  const hasAlpha = plan.hasAlpha && output.alpha !== false;
+  const names = hasAlpha ? ['R', 'G', 'B', 'A'] : ['R', 'G', 'B'];
   const window = { xMin: 0, yMin: 0, xMax: width - 1, yMax: height - 1 };
   const aces = output.kind === 'aces';
   const space = aces ? 'ACES2065-1' : (output.space ?? `${opened.job.viewing!.display} / ${opened.job.viewing!.view}`);
+  const [first] = plan.inputs;
+  const from =
+    first &&
+    exrOfSource(
+      opened.sources.find((s) => s.name === first.sourceId)!,
+      frame,
+    );
+  const carried = await carriedFrom(from && { ...from, part: first.part }, { whole: !output.crop, aces });
+  const said = { ...timeOf(opened, output, frame), ...wordsOf(output), carried };
+  const attributes = exrTags(opened.colour, space, said, hasAlpha);
   const stream = new RowStream<Plane[]>();
   let gathered: { top: number; rows: Plane[][] } = { top: 0, rows: names.map(() => []) };
   const evaluated = evaluateInto(
     { opened, output, plan, frame, steps: outputSteps(opened, output) },
-    'premultiplied',
+    hasAlpha ? 'premultiplied' : 'over black',
     (_row, rows, quad, heap) => {
       names.forEach((_, c) => gathered.rows[c]!.push(takeSamples(quad[c]!, rows * width, type, heap) as Plane));
     },
@@ -74,9 +85,8 @@ async function writeExrFrame(
     }
     return pieces.map(joined);
   };
-  const attributes = exrTags(opened.colour, space, { rate: opened.job.rate, frame }, plan.hasAlpha);
   const part: PartToWrite = aces
-    ? acesContainerPart(window, window, plan.hasAlpha, attributes)
+    ? acesContainerPart(window, window, hasAlpha, attributes)
     : {
         compression: output.compression ?? ('zip' as const),
         dataWindow: window,

@@ -1,10 +1,10 @@
-import { encodeDpx, timecodeWord, type Plan } from '@june-haze/core';
+import { ditherCodes, encodeDpx, timecodeWord, type Plan } from '@june-haze/core';
 import { encodeFrame, encodeJpeg, encodePngSamples, encodeTiff, writeWhole } from '@june-haze/files';
 import type { JobOutput } from '@june-haze/contract';
 import { logarithmic, userDefined } from '../compute/writeLinear.ts';
 import { packSamples } from '../compute/packSamples.ts';
 import { evaluateInto, outputSteps } from './evaluateInto.ts';
-import { encodingOfOutput, sizeOfJobOutput } from './jobOutput.ts';
+import { encodingOfOutput, sizeOfJobOutput, timeOf, wordsOf } from './jobOutput.ts';
 import type { OpenedJob } from './openJob.ts';
 
 /** Quality of a JPEG that does not say (common practice for delivery, no source). */
@@ -29,20 +29,21 @@ async function pictureBytes(work: Work, output: JobOutput): Promise<Uint8Array> 
   const { opened, plan } = work;
   const { width, height } = sizeOfJobOutput(opened, output);
   const { kind, quality = usualQuality } = output;
-  // A JPEG's encoder takes four, and leaves the last out.
-  const channels = kind === 'jpeg' || (kind === 'png' && plan.hasAlpha) ? 4 : 3;
-  const deep = output.sampleType === 'uint16' || kind === 'movie';
+  const channels: 3 | 4 = kind === 'png' && plan.hasAlpha ? 4 : 3;
+  const deep = output.sampleType === 'uint16' || kind === 'movie' || output.dither === true;
   const samples = new (deep ? Uint16Array : Uint8Array)(width * height * channels);
   const way = kind === 'png' ? 'straight' : 'over black';
   await evaluateInto(work, way, (row, rows, quad, heap) => {
     packSamples(heap, quad, rows * width, { samples, channels, from: row * width });
   });
   const encoding = encodingOfOutput(opened, output)!;
-  const size = { width, height };
+  const size = { width, height, channels };
+  const words = wordsOf(output);
   if (kind === 'movie') return encodeFrame(samples as Uint16Array, size);
-  if (kind === 'tiff') return encodeTiff(samples, size, encoding);
-  if (kind === 'jpeg') return encodeJpeg(samples as Uint8Array, width, height, encoding, quality);
-  return encodePngSamples(samples, { ...size, channels }, encoding);
+  const codes = output.dither ? ditherCodes(samples as Uint16Array, work.frame) : samples;
+  if (kind === 'tiff') return encodeTiff(codes, size, encoding, words);
+  if (kind === 'jpeg') return encodeJpeg(codes as Uint8Array, size, encoding, quality, words);
+  return encodePngSamples(codes, size, encoding, words);
 }
 
 async function dpxBytes(work: Work, output: JobOutput): Promise<Uint8Array> {
@@ -51,15 +52,17 @@ async function dpxBytes(work: Work, output: JobOutput): Promise<Uint8Array> {
   await evaluateInto(work, 'over black', (row, rows, quad, heap) => {
     planes.forEach((plane, c) => plane.set(heap.floats(quad[c]!, rows * width), row * width));
   });
+  const { rate, timecode } = timeOf(work.opened, output, work.frame);
   return encodeDpx({
     width,
     height,
     planes: [planes[0]!, planes[1]!, planes[2]!],
-    rate: work.opened.job.rate,
+    rate,
     transfer: logarithmic,
     colorimetric: userDefined,
-    timecode: timecodeWord(work.frame, work.opened.job.rate),
+    timecode: timecodeWord(timecode, rate),
     creator: 'June Haze',
+    owner: wordsOf(output).owner,
     about: output.space!,
   });
 }

@@ -2,7 +2,15 @@ import { Router, type Response } from 'express';
 import { existsSync } from 'node:fs';
 import { rm, statfs } from 'node:fs/promises';
 import { join } from 'node:path';
-import { outputSettingsSchema, startRunSchema, tryFrameSchema, type WrittenHandOver } from '@june-haze/contract';
+import {
+  acceptSchema,
+  keepsFromWriting,
+  outputPattern,
+  outputSettingsSchema,
+  startRunSchema,
+  tryFrameSchema,
+  type WrittenHandOver,
+} from '@june-haze/contract';
 import type { Context } from '../context.ts';
 import { isId, RequestError } from '../errors.ts';
 import { handOverPlace, writeHandOver } from '../handOver/writeHandOver.ts';
@@ -10,8 +18,9 @@ import { bringBackIn } from '../runs/bringBackIn.ts';
 import { runChanges } from '../runs/changeRun.ts';
 import { removeFramesOf } from '../runs/movieRuns.ts';
 import { triedFolder } from '../runs/runs.ts';
-import { nameClash, outputPattern } from '../shots/outputs.ts';
-import { preCheck } from '../shots/preCheck.ts';
+import { acceptLine } from '../shots/acceptLine.ts';
+import { namedShot, nameClash } from '../shots/outputs.ts';
+import { preCheck } from '../shots/preCheck/preCheck.ts';
 import { requireShot } from '../shots/shotRows.ts';
 import { readShot } from '../shots/shots.ts';
 
@@ -69,10 +78,14 @@ export function outputRoutes(context: Context): Router {
       workingSpace: shot.workingSpace,
       viewing: shot.viewing,
     });
-    const clash = await nameClash(db, row, { id: output.id, settings });
+    const named = namedShot(row, shot);
+    const clash = await nameClash(db, named, { id: output.id, settings });
     const free = await freeBytes(places.outputFolder);
-    const pattern = outputPattern(row, settings);
-    return { ...preCheck(shot, settings, pattern, places.outputFolder, colours, { clash, free }), output };
+    const pattern = outputPattern(named, settings);
+    return {
+      ...preCheck(shot, settings, pattern, places.outputFolder, colours, { clash, free, accepted: output.accepted }),
+      output,
+    };
   };
 
   router.get('/outputs/:id/precheck', async (request, response) => {
@@ -83,10 +96,22 @@ export function outputRoutes(context: Context): Router {
   router.post('/outputs/:id/runs', async (request, response) => {
     const { overwrite } = startRunSchema.parse(request.body);
     const { items, output } = await check(request.params.id);
-    const stop = items.find((i) => i.weight === 'stop');
-    if (stop) throw new RequestError(400, stop.text);
-    await runs.begin(output.id, { overwrite });
+    const stop = items.find((i) => i.weight === 'stop') ?? items.find(keepsFromWriting);
+    if (stop?.weight === 'stop') throw new RequestError(400, stop.text);
+    if (stop) throw new RequestError(409, `${stop.text} Put it right, or accept it with a reason.`);
+    const accepted = items.flatMap((i) => (i.accepted ? [{ text: i.text, ...i.accepted }] : []));
+    await runs.begin(output.id, { overwrite, accepted });
     response.status(201).json(await answer(output.shot_id));
+  });
+
+  router.put('/outputs/:id/accepted', async (request, response) => {
+    const { text, reason } = acceptSchema.parse(request.body);
+    const { id } = request.params;
+    if (reason !== null && !(await check(id)).items.some((i) => i.weight === 'ask' && i.text === text))
+      throw new RequestError(409, 'The list before writing does not say this any more; look at it again.');
+    await acceptLine(db, (await requireOutput(id)).id, text, reason);
+    const { items, existing } = await check(id);
+    response.json({ items, existing });
   });
 
   router.post('/outputs/:id/try', async (request, response) => {

@@ -1,5 +1,6 @@
 import { basename, dirname, join } from 'node:path';
-import { holdsPictures, sourceReadingSchema } from '@june-haze/contract';
+import { joinedPattern } from '@june-haze/core';
+import { hasFileEach, holdsPictures, sourceReadingSchema, wordsOfPasses } from '@june-haze/contract';
 import type { Context } from '../context.ts';
 import { RequestError } from '../errors.ts';
 import { bringIn } from '../intake/bringIn.ts';
@@ -22,12 +23,15 @@ export async function bringBackIn(context: Context, runId: string): Promise<{ sh
   const folder = await media.placeOf(join(places.outputFolder, dirname(pattern)));
   if (folder === undefined) throw new RequestError(404, `The files of ${pattern} are not there any more.`);
   const where = { db, pool, media, libraryFolder: places.libraryFolder };
-  const { ids } = await bringIn(where, run.shot_id, folder, [basename(pattern)]);
+  const names = hasFileEach(settings)
+    ? wordsOfPasses(settings).map((word) => basename(pattern).replaceAll('{pass}', word))
+    : [basename(pattern)];
+  const { ids } = await bringIn(where, run.shot_id, folder, [joinedPattern(names)]);
   const sourceId = ids[0]!;
   const reading = sourceReadingSchema.parse({
     use: holdsPictures(settings) ? 'reference' : 'plate',
-    // A movie's first frame has no number of its own.
-    ...(settings.kind === 'movie' ? { firstFrame: settings.firstFrame } : {}),
+    // A movie's first frame has no number of its own, and numbers of files may be others than the frames'.
+    ...(settings.kind === 'movie' || settings.offset ? { firstFrame: settings.firstFrame } : {}),
   });
   await db
     .updateTable('sources')

@@ -20,14 +20,14 @@ export async function removeFramesOf(db: Db, outputFolder: string, outputId: str
 }
 
 /** Removes the frames of runs that are over or gone, as a killed process leaves them; those of runs that may be taken up again stay. */
-export async function sweepFrames(db: Db, outputFolder: string): Promise<void> {
-  for (const folder of await readdir(outputFolder, { withFileTypes: true }).catch(() => [])) {
-    if (!folder.isDirectory()) continue;
-    const names = await readdir(join(outputFolder, folder.name)).catch(() => []);
-    for (const name of names.filter((n) => n.startsWith('.') && isId(n.slice(1)))) {
-      const run = await db.selectFrom('runs').select('state').where('id', '=', name.slice(1)).executeTakeFirst();
-      if (!run || run.state === 'done')
-        await rm(join(outputFolder, folder.name, name), { recursive: true, force: true });
+export async function sweepFrames(db: Db, folder: string): Promise<void> {
+  for (const entry of await readdir(folder, { withFileTypes: true }).catch(() => [])) {
+    if (!entry.isDirectory()) continue;
+    const id = entry.name.startsWith('.') ? entry.name.slice(1) : undefined;
+    if (id === undefined) await sweepFrames(db, join(folder, entry.name));
+    else if (isId(id)) {
+      const run = await db.selectFrom('runs').select('state').where('id', '=', id).executeTakeFirst();
+      if (!run || run.state === 'done') await rm(join(folder, entry.name), { recursive: true, force: true });
     }
   }
 }

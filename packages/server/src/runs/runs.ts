@@ -7,10 +7,13 @@ import { framePlace } from '@june-haze/files';
 import { builtinColour, timecodeOfFrame, type ColourKey } from '@june-haze/core';
 import {
   countOfFrames,
-  placeOfFrame,
+  fileOfFrame,
+  filesOfFrame,
   outputSettingsSchema,
+  placeOfFrame,
+  timecodeFrame,
   sizeOfOutput,
-  viewingSchema,
+  type Accepted,
   type OutputSettings,
   type ServerEvent,
   type TriedFrame,
@@ -22,14 +25,13 @@ import { isOutage, untilKept } from '../database/outage.ts';
 import type { RunRecipe } from '../database/tables.ts';
 import { RequestError } from '../errors.ts';
 import type { MediaFolders } from '../media/mediaFolders.ts';
-import { colourKey } from '../library/items.ts';
 import type { ColourPlace } from '../library/store.ts';
-import { declaredOf } from '../shots/declared.ts';
-import { ledgerState } from '../shots/ledger.ts';
-import { filesInTheWay, nameClash, outputPath, outputPattern, writtenViewing } from '../shots/outputs.ts';
+import { filesInTheWay, namedShot, nameClash } from '../shots/outputs.ts';
 import { frameFiles, planOf } from '../shots/plan.ts';
-import { requireShot, type ShotRow } from '../shots/shotRows.ts';
-import { readShot, runProof } from '../shots/shots.ts';
+import { requireShot } from '../shots/shotRows.ts';
+import { runProof } from '../shots/shots.ts';
+import { makeRecipe, type PlanPlaces } from './makeRecipe.ts';
+import { passesOfFrame } from './passesOfFrame.ts';
 import { changeRun, type RunChange } from './changeRun.ts';
 import { assembleTask, endRun, enqueueRun, reconcileRuns } from './enqueue.ts';
 import { endMovie, framesFolder, removeFramesOf, runningRecipe, sweepFrames } from './movieRuns.ts';
@@ -40,6 +42,14 @@ import { calmPulse, Queue, type Pulse } from './queue.ts';
 
 /** This process, as pages name it. */
 const thisProcess = `${hostname()} ${process.pid}`;
+
+interface BeginOptions {
+  /** Others than the output's own. */
+  readonly settings?: OutputSettings;
+  readonly overwrite: boolean;
+  /** What somebody accepted of the list before writing. */
+  readonly accepted?: readonly Accepted[];
+}
 
 interface FrameJob {
   readonly runId: string;
@@ -84,6 +94,10 @@ export class Runs {
     this.queue = new Queue(connection.pool, logger, tasks, pulse);
   }
 
+  private get planPlaces(): PlanPlaces {
+    return { db: this.db, pool: this.pool, media: this.media, libraryFolder: this.places.libraryFolder };
+  }
+
   private get db(): Db {
     return this.connection.db;
   }
@@ -117,15 +131,15 @@ export class Runs {
   }
 
   /** Freezes the recipe and queues every frame. Returns the run's id. */
-  async begin(outputId: string, options: { settings?: OutputSettings; overwrite: boolean }): Promise<string> {
+  async begin(outputId: string, options: BeginOptions): Promise<string> {
     const { output, shot } = await this.outputOf(outputId);
     const settings = options.settings ?? output.settings;
-    const recipe = await this.recipe(shot, settings);
-    const clash = await nameClash(this.db, shot, { id: outputId, settings });
+    const recipe = await makeRecipe(this.planPlaces, shot, settings);
+    const clash = await nameClash(this.db, namedShot(shot, recipe), { id: outputId, settings });
     if (clash !== undefined) throw new RequestError(409, clash);
     if (!options.overwrite) refuseToReplace(this.places.outputFolder, recipe.pattern, settings);
     const unchanged = await unchangedFrames({ db: this.db, pool: this.pool, places: this.places }, outputId, recipe);
-    const id = await enqueueRun(this.db, outputId, recipe, unchanged);
+    const id = await enqueueRun(this.db, outputId, { ...recipe, accepted: [...(options.accepted ?? [])] }, unchanged);
     if (unchanged?.frames.includes(settings.firstFrame)) await keepPictures(this.places, unchanged.runId, id);
     // What earlier runs of it left half done is not taken up any more.
     if (settings.kind === 'movie') await removeFramesOf(this.db, this.places.outputFolder, outputId, id);
@@ -136,15 +150,21 @@ export class Runs {
   /** Writes one frame aside as a run would, reads it back and throws it away; its pictures stay until the next one is tried. */
   async tryFrame(outputId: string, frame: number): Promise<TriedFrame> {
     const { output, shot } = await this.outputOf(outputId);
-    const recipe = await this.recipe(shot, { ...output.settings, firstFrame: frame, lastFrame: frame, step: 1 });
+    const recipe = await makeRecipe(this.planPlaces, shot, {
+      ...output.settings,
+      firstFrame: frame,
+      lastFrame: frame,
+      step: 1,
+    });
     const folder = triedFolder(this.places, outputId);
     // A place of its own: two windows may try the same frame.
     const own = join(folder, randomUUID());
     const movie = recipe.settings.kind === 'movie';
-    const file = outputPath(own, basename(recipe.pattern), frame);
+    const file = join(own, basename(fileOfFrame(recipe, frame)));
     const path = movie ? framePlace(own, 0) : file;
+    const files = filesOfFrame(recipe, frame).map((f) => join(own, basename(f)));
     try {
-      const done = await this.write(shot.id, recipe, frame, { path, pictures: folder });
+      const done = await this.write(shot.id, recipe, frame, { path, files, pictures: folder });
       const { milliseconds, bytes, readBack, clipping } = done;
       if (!movie) return { frame, milliseconds, bytes, readBack: readBack!, clipping: clipping! };
       const put = await this.assemble(recipe, { frames: own, path: file, pictures: folder });
@@ -161,31 +181,6 @@ export class Runs {
     // Settings that are younger than the output have their usual values.
     const output = { ...found, settings: outputSettingsSchema.parse(found.settings) };
     return { output, shot: await requireShot(this.db, output.shot_id) };
-  }
-
-  /** All that the files of an output depend on, as it is now. */
-  private async recipe(shot: ShotRow, settings: OutputSettings): Promise<RunRecipe> {
-    const { document } = await ledgerState(this.db, shot.id);
-    const colour = await colourKey(this.db, shot);
-    const { width, height } = await readShot(this.db, shot);
-    const { rows } = await planOf(this.db, this.pool, this.colour(colour), shot.id, document, shot.working_space, {
-      size: { width, height },
-    });
-    if (!rows.length || !document.entries.length)
-      throw new RequestError(400, 'The ledger is empty: there is nothing to write.');
-    if (settings.lastFrame < settings.firstFrame) throw new RequestError(400, 'The range runs backwards.');
-    return {
-      document,
-      workingSpace: shot.working_space,
-      viewing: writtenViewing(viewingSchema.parse(shot.viewing), settings),
-      colour,
-      declared: await declaredOf(this.db, document, rows, [settings.firstFrame, settings.lastFrame]),
-      rate: shot.rate,
-      settings,
-      pattern: outputPattern(shot, settings),
-      width,
-      height,
-    };
   }
 
   /** Stops, pauses or takes up a run again; frames in hand are finished whole. Throws a 409 RequestError where it stands otherwise. */
@@ -217,7 +212,8 @@ export class Runs {
       path:
         recipe.settings.kind === 'movie'
           ? framePlace(framesFolder(this.places.outputFolder, recipe, runId), placeOfFrame(recipe.settings, frame))
-          : outputPath(this.places.outputFolder, recipe.pattern, frame),
+          : join(this.places.outputFolder, fileOfFrame(recipe, frame)),
+      files: filesOfFrame(recipe, frame).map((f) => join(this.places.outputFolder, f)),
       // The pictures of the first frame stand for the run.
       pictures: frame === recipe.settings.firstFrame ? join(this.places.proofFolder, runId) : undefined,
     };
@@ -295,7 +291,7 @@ export class Runs {
     const recipe = await this.kept(() => runningRecipe(this.db, runId));
     if (!recipe) return;
     const frames = framesFolder(this.places.outputFolder, recipe, runId);
-    const path = outputPath(this.places.outputFolder, recipe.pattern, recipe.settings.firstFrame);
+    const path = join(this.places.outputFolder, recipe.pattern);
     const place = { frames, path, pictures: join(this.places.proofFolder, runId) };
     const result = await this.assemble(recipe, place).catch((error: Error) => error);
     const ended = await this.kept(() => endMovie(this.db, runId, recipe, result));
@@ -311,7 +307,8 @@ export class Runs {
     return assembleMovie(this.pool, {
       settings,
       rate,
-      timecode: timecodeOfFrame(settings.firstFrame, rate),
+      timecode: timecodeOfFrame(timecodeFrame(settings, rate, settings.firstFrame), rate),
+      words: settings,
       frames: { folder: place.frames, count: countOfFrames(settings) },
       path: place.path,
       viewing,
@@ -325,7 +322,15 @@ export class Runs {
     shotId: string,
     recipe: RunRecipe,
     frame: number,
-    place: { readonly path: string; readonly pictures: string | undefined },
+    {
+      files: paths,
+      ...place
+    }: {
+      readonly path: string;
+      /** All files of the frame, where it is several. */
+      readonly files: readonly string[];
+      readonly pictures: string | undefined;
+    },
   ) {
     const key = recipe.colour ?? builtinColour;
     const document = { ...recipe.document, balanceAgainst: undefined };
@@ -337,6 +342,11 @@ export class Runs {
       }),
     );
     const files = await frameFiles(this.media, whole, rows, frame);
+    const { settings } = recipe;
+    const passes =
+      settings.kind === 'passes'
+        ? await this.kept(() => passesOfFrame(this.planPlaces, shotId, recipe, rows, frame, paths))
+        : undefined;
     return this.pool.run('writeOneFrame', {
       plan: whole,
       files,
@@ -344,10 +354,12 @@ export class Runs {
       viewing: recipe.viewing,
       colour: this.colour(key),
       rate: recipe.rate,
-      frame,
-      settings: recipe.settings,
+      timecode: timecodeFrame(recipe.settings, recipe.rate, frame),
+      seed: frame,
+      settings,
       width: recipe.width,
       height: recipe.height,
+      ...(passes ? { passes } : {}),
       ...place,
     });
   }

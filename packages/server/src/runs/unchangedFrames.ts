@@ -1,10 +1,11 @@
 import { cp } from 'node:fs/promises';
 import { join } from 'node:path';
 import { isDeepStrictEqual } from 'node:util';
-import { nameOfFrame } from '@june-haze/core';
+import { filesOfFrame } from '@june-haze/contract';
 import type { TaskRunner } from '../compute/ask.ts';
 import type { Db } from '../database/connect.ts';
 import type { RunRecipe } from '../database/tables.ts';
+import { knownFiles } from './knownFiles.ts';
 import { wholeRecipe } from './wholeRecipe.ts';
 import type { RunPlaces } from './runPlaces.ts';
 
@@ -42,17 +43,16 @@ export async function unchangedFrames(
     .where('written', 'is not', null)
     .execute();
   const proved = rows.filter((r) => r.read_back?.proved);
-  const fileOf = (frame: number) => nameOfFrame(recipe.pattern, frame);
-  const files = proved.map((r) => ({ file: fileOf(r.frame), ...r.written! }));
+  const files = knownFiles(recipe, proved);
   const others = new Set(
     (await pool.run('findChangedFiles', { folder: places.outputFolder, files })).map((o) => o.file),
   );
-  const frames = proved.map((r) => r.frame).filter((f) => !others.has(fileOf(f)));
+  const frames = proved.map((r) => r.frame).filter((f) => !filesOfFrame(recipe, f).some((file) => others.has(file)));
   return frames.length ? { runId: last.id, frames } : undefined;
 }
 
 /** As the database gives it: what is undefined is not there. */
-const plain = (recipe: RunRecipe): unknown => JSON.parse(JSON.stringify(recipe));
+const plain = (recipe: RunRecipe): unknown => JSON.parse(JSON.stringify({ ...recipe, accepted: undefined }));
 
 /** The pictures of a run's first frame, for a run that does not write it again. */
 export async function keepPictures({ proofFolder }: RunPlaces, from: string, to: string): Promise<void> {

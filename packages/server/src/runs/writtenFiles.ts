@@ -1,6 +1,8 @@
-import { nameOfFrame } from '@june-haze/core';
+import { filesOfFrame } from '@june-haze/contract';
 import type { TaskRunner } from '../compute/ask.ts';
 import type { Db } from '../database/connect.ts';
+import { knownFiles } from './knownFiles.ts';
+import { wholeRecipe } from './wholeRecipe.ts';
 
 interface WrittenPlaces {
   readonly db: Db;
@@ -38,11 +40,12 @@ export async function noticeReplaced(
     .where('written', 'is not', null)
     .execute();
   if (!run || !frames.length) return { files: 0, changed: false };
-  const fileOf = (frame: number) => nameOfFrame(run.recipe.pattern, frame);
-  const files = frames.map((f) => ({ file: fileOf(f.frame), ...f.written! }));
+  const recipe = wholeRecipe(run.recipe);
+  const files = knownFiles(recipe, frames);
   const others = await pool.run('findChangedFiles', { folder: outputFolder, files });
   const replaced = new Set(others.map((o) => o.file));
-  const moved = frames.filter((f) => replaced.has(fileOf(f.frame)) !== f.replaced);
+  const isReplaced = (frame: number) => filesOfFrame(recipe, frame).some((file) => replaced.has(file));
+  const moved = frames.filter((f) => isReplaced(f.frame) !== f.replaced);
   for (const mark of [true, false]) {
     const which = moved.filter((f) => f.replaced !== mark).map((f) => f.frame);
     if (which.length)

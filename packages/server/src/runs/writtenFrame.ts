@@ -1,6 +1,5 @@
 import { join } from 'node:path';
-import { nameOfFrame } from '@june-haze/core';
-import { placeOfFrame } from '@june-haze/contract';
+import { filesOfFrame, placeOfFrame } from '@june-haze/contract';
 import type { Db } from '../database/connect.ts';
 import { isId, RequestError } from '../errors.ts';
 import { wholeRecipe } from './wholeRecipe.ts';
@@ -12,14 +11,15 @@ export async function writtenFrame(db: Db, outputFolder: string, runId: string, 
     ? await db.selectFrom('runs').select(['recipe', 'state']).where('id', '=', runId).executeTakeFirst()
     : undefined;
   if (!run) throw new RequestError(404, 'This run is no longer kept; write the output again.');
-  const { settings, pattern } = wholeRecipe(run.recipe);
+  const recipe = wholeRecipe(run.recipe);
+  const { settings } = recipe;
   const written = await db
     .selectFrom('run_frames')
     .select(['state', 'replaced'])
     .where('run_id', '=', runId)
     .where('frame', '=', frame)
     .executeTakeFirst();
-  const name = nameOfFrame(pattern, frame);
+  const [name] = filesOfFrame(recipe, frame) as [string];
   const movie = settings.kind === 'movie';
   if (written?.state !== 'done' || (movie && run.state !== 'done'))
     throw new RequestError(404, `${name}: frame ${frame} is not written yet.`);
@@ -28,7 +28,7 @@ export async function writtenFrame(db: Db, outputFolder: string, runId: string, 
     path: join(outputFolder, name),
     name,
     firstPart: 0,
-    kind: settings.kind === 'aces' ? 'exr' : settings.kind,
+    kind: settings.kind === 'aces' || settings.kind === 'passes' ? 'exr' : settings.kind,
     movieFrame: movie ? placeOfFrame(settings, frame) : 0,
     range: null,
     width: 0,

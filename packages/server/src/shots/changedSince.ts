@@ -1,5 +1,11 @@
 import { isDeepStrictEqual } from 'node:util';
-import { holdsPictures, outputSettingsSchema, viewingSchema, type OutputSettings } from '@june-haze/contract';
+import {
+  documentOfOutput,
+  holdsPictures,
+  outputSettingsSchema,
+  viewingSchema,
+  type OutputSettings,
+} from '@june-haze/contract';
 import { builtinColour, keyInForce, type ColourKey, type LedgerDocument } from '@june-haze/core';
 import type { DeclaredSource, RunRecipe } from '../database/tables.ts';
 import { writtenViewing } from './outputs.ts';
@@ -35,8 +41,10 @@ export function changedSince(recipe: RunRecipe, now: StateNow): string[] {
       pictures ? viewing : null,
     );
   const compared: [string, unknown, unknown][] = [
-    ['the ledger', recipe.document, now.document],
-    ['the working space', recipe.workingSpace, now.row.working_space],
+    ['the ledger', recipe.document, documentOfOutput(settings, now.document)],
+    ...(settings.kind === 'passes'
+      ? []
+      : ([['the working space', recipe.workingSpace, now.row.working_space]] as [string, unknown, unknown][])),
     ['the output', outputSettingsSchema.parse({ ...recipe.settings, firstFrame, lastFrame }), settings],
     [
       'the config or a look',

@@ -1,18 +1,16 @@
-import { sourcesOf, type LedgerDocument } from '@june-haze/core';
 import { sourceReadingSchema } from '@june-haze/contract';
 import type { Db } from '../database/connect.ts';
 import type { DeclaredSource } from '../database/tables.ts';
 import { filesOfFrames } from '../intake/fileStamps.ts';
 import type { SourceRow } from '../intake/sourceState.ts';
 
-/** What is declared of the sources that a ledger's entries use, and what their files of some frames are, in the order of their ids. */
+/** What is declared of some sources, and what their files of some frames are, in the order of their ids. */
 export async function declaredOf(
   db: Db,
-  document: LedgerDocument,
+  used: ReadonlySet<string>,
   rows: readonly SourceRow[],
   [first, last]: readonly [number, number],
 ): Promise<DeclaredSource[]> {
-  const used = sourcesOf(document);
   const own = rows.filter((r) => used.has(r.id)).sort((a, b) => (a.id < b.id ? -1 : 1));
   const stamps = await filesOfFrames(db, own, first, last);
   return own.map((r) => ({

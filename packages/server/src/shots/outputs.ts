@@ -1,49 +1,30 @@
 import { existsSync, readdirSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
-import { displayCodes, nameOfFrame } from '@june-haze/core';
 import {
-  extensionOf,
-  holdsPictures,
+  filesOfFrame,
+  folderOfShot,
+  outputPattern,
   outputSettingsSchema,
+  type NamedShot,
   type OutputSettings,
   type Viewing,
 } from '@june-haze/contract';
 import type { Db } from '../database/connect.ts';
+import type { ShotRow } from './shotRows.ts';
 
-/** A name as part of a file's: letters and digits of any alphabet stay, what lies between becomes a line. */
-const plain = (s: string) =>
-  s
-    .normalize('NFC')
-    .toLowerCase()
-    .replace(/[^\p{L}\p{M}\p{N}-]+/gu, '_')
-    .replace(/^_+|_+$/g, '');
-
-/** The folder that a shot's files go to, below the output folder. A name without any letter or digit gives way to the shot's id. */
-export const outputFolderOf = (shot: { readonly id: string; readonly name: string }): string =>
-  plain(shot.name) || `shot-${shot.id.slice(0, 8)}`;
-
-/** What of a shot stands in the names of its files. */
-interface NamedShot {
-  readonly id: string;
-  readonly name: string;
-  readonly working_space: string;
-  readonly viewing: { readonly display: string };
-}
-
-/** `shot/shot_output_space.####.ext`: what a file is and what its numbers mean stand in its name. */
-export function outputPattern(shot: NamedShot, settings: OutputSettings): string {
-  const space = holdsPictures(settings)
-    ? settings.codes
-      ? displayCodes[settings.codes].spaces[0]!
-      : shot.viewing.display
-    : settings.kind === 'aces'
-      ? 'ACES2065-1'
-      : (settings.space ?? shot.working_space);
-  const folder = outputFolderOf(shot);
-  // A movie is one file.
-  const frame = settings.kind === 'movie' ? '' : '.####';
-  return `${folder}/${folder}_${plain(settings.name) || 'output'}_${plain(space) || 'space'}${frame}.${extensionOf(settings)}`;
-}
+/** A shot's row as its files' names have it, with the size of its pictures. */
+export const namedShot = (
+  row: Pick<ShotRow, 'id' | 'name' | 'working_space' | 'viewing' | 'rate'>,
+  size: { readonly width: number; readonly height: number },
+): NamedShot => ({
+  id: row.id,
+  name: row.name,
+  workingSpace: row.working_space,
+  viewing: row.viewing,
+  rate: row.rate,
+  width: size.width,
+  height: size.height,
+});
 
 /** Why a shot's files would lie among another's: the names of both lead to one folder. Undefined when they do not. */
 export async function folderClash(
@@ -51,14 +32,14 @@ export async function folderClash(
   shot: { readonly id: string; readonly name: string },
 ): Promise<string | undefined> {
   const others = await db.selectFrom('shots').select(['id', 'name']).where('id', '!=', shot.id).execute();
-  const folder = outputFolderOf(shot);
-  const other = others.find((o) => outputFolderOf(o) === folder);
+  const folder = folderOfShot(shot);
+  const other = others.find((o) => folderOfShot(o) === folder);
   return other && `The shot ${other.name} writes into the folder "${folder}" too: give one of the two another name.`;
 }
 
 /**
- * Why an output's files would lie among another's: the names of two shots lead to one folder, or those of two outputs to the same frames'
- * files. Undefined when they do not.
+ * Why an output's files would lie among another's: the names of two shots lead to one folder, or those of two outputs, of whatever shots, to the
+ * same files. Undefined when they do not.
  */
 export async function nameClash(
   db: Db,
@@ -68,22 +49,26 @@ export async function nameClash(
   const other = await folderClash(db, shot);
   if (other !== undefined) return other;
   const { settings } = output;
-  const beside = await db.selectFrom('outputs').selectAll().where('shot_id', '=', shot.id).execute();
-  const same = beside
-    .filter((o) => o.id !== output.id)
-    .map((o) => outputSettingsSchema.parse(o.settings))
-    .find((o) => outputPattern(shot, o) === outputPattern(shot, settings) && overlap(o, settings));
-  return (
-    same && `Another output, ${same.name}, writes files of these names for the same frames: give one another name.`
-  );
+  const own = outputPattern(shot, settings);
+  const all = await db
+    .selectFrom('outputs')
+    .innerJoin('shots', 'shots.id', 'outputs.shot_id')
+    .where('outputs.id', '!=', output.id)
+    .select(['shots.id', 'shots.name', 'shots.working_space', 'shots.viewing', 'shots.rate', 'outputs.settings'])
+    .execute();
+  for (const row of all) {
+    const its = outputSettingsSchema.parse(row.settings);
+    // Sizes of other shots are not known here; where they stand in the names they are taken to be alike.
+    if (outputPattern(namedShot(row, shot), its) !== own || !overlap(its, settings)) continue;
+    const whose = row.id === shot.id ? 'Another output' : `An output of the shot ${row.name}`;
+    return `${whose}, ${its.name}, writes files of these names for the same frames: give one another name.`;
+  }
+  return undefined;
 }
 
 const overlap = (a: OutputSettings, b: OutputSettings): boolean =>
-  a.firstFrame <= b.lastFrame && b.firstFrame <= a.lastFrame;
-
-export function outputPath(outputFolder: string, pattern: string, frame: number): string {
-  return join(outputFolder, nameOfFrame(pattern, frame));
-}
+  a.kind === 'movie' ||
+  (a.firstFrame + a.offset <= b.lastFrame + b.offset && b.firstFrame + b.offset <= a.lastFrame + a.offset);
 
 /** The viewing that goes into an output's files: looks only where the output asks for them. */
 export function writtenViewing(viewing: Viewing, settings: OutputSettings): Viewing {
@@ -96,18 +81,15 @@ export function lookName({ look, lookFile }: Viewing): string | undefined {
 }
 
 /** The frames of an output whose files are there already: one look into the folder, however many frames there are. */
-export function filesInTheWay(
-  outputFolder: string,
-  pattern: string,
-  { firstFrame, lastFrame, step }: Pick<OutputSettings, 'firstFrame' | 'lastFrame' | 'step'>,
-): string[] {
+export function filesInTheWay(outputFolder: string, pattern: string, settings: OutputSettings): string[] {
+  const { firstFrame, lastFrame, step } = settings;
   const folder = join(outputFolder, dirname(pattern));
   const there = new Set(existsSync(folder) ? readdirSync(folder) : []);
   const names: string[] = [];
   if (!pattern.includes('#')) return there.has(basename(pattern)) ? [basename(pattern)] : [];
   for (let frame = firstFrame; there.size > 0 && frame <= lastFrame; frame += step) {
-    const name = basename(nameOfFrame(pattern, frame));
-    if (there.has(name)) names.push(name);
+    for (const file of filesOfFrame({ pattern, settings }, frame))
+      if (there.has(basename(file))) names.push(basename(file));
   }
   return names;
 }

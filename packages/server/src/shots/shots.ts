@@ -2,7 +2,9 @@ import { sql } from 'kysely';
 import { dataRoles, type ProblemKind } from '@june-haze/core';
 import { addProblemsBetween, describeSource } from '../intake/sourceState.ts';
 import {
+  outputPattern,
   outputSettingsSchema,
+  sourcesOfOutput,
   viewingSchema,
   type Check,
   type Shot,
@@ -18,7 +20,7 @@ import { standingBalances } from './standingBalances.ts';
 import type { ShotRow } from './shotRows.ts';
 import { declaredOf } from './declared.ts';
 import { changedSince } from './changedSince.ts';
-import { outputPattern } from './outputs.ts';
+import { namedShot } from './outputs.ts';
 
 export async function listShots(db: Db): Promise<ShotSummary[]> {
   const rows = await db.selectFrom('shots').selectAll().orderBy('updated_at', 'desc').execute();
@@ -90,7 +92,9 @@ export async function readShot(
       ? undefined
       : ([r.recipe.settings.firstFrame, r.recipe.settings.lastFrame] as const);
     latest.add(r.output_id);
-    const declared = range ? await declaredOf(db, document, sourceRows, range) : (r.recipe.declared ?? []);
+    const declared = range
+      ? await declaredOf(db, sourcesOfOutput(outputSettingsSchema.parse(r.settings), document), sourceRows, range)
+      : (r.recipe.declared ?? []);
     runs.push({
       id: r.id,
       outputId: r.output_id,
@@ -113,6 +117,7 @@ export async function readShot(
       })),
     });
   }
+  const size = { width: main?.width ?? 0, height: main?.height ?? 0 };
   return {
     snapshot,
     id: row.id,
@@ -121,8 +126,7 @@ export async function readShot(
     lastFrame: last,
     rate: row.rate,
     places: row.places,
-    width: main?.width ?? 0,
-    height: main?.height ?? 0,
+    ...size,
     updatedAt: row.updated_at.toISOString(),
     workingSpace: row.working_space,
     viewing: viewingSchema.parse(row.viewing),
@@ -131,11 +135,10 @@ export async function readShot(
     ledger,
     match,
     balances,
-    outputs: outputRows.map((o) => ({
-      id: o.id,
-      ...outputSettingsSchema.parse(o.settings),
-      pattern: outputPattern(row, o.settings),
-    })),
+    outputs: outputRows.map((o) => {
+      const settings = outputSettingsSchema.parse(o.settings);
+      return { id: o.id, ...settings, pattern: outputPattern(namedShot(row, size), settings) };
+    }),
     runs,
     proofs: {
       intake: intakeProof(sources),

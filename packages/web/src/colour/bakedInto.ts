@@ -4,6 +4,7 @@ import { lookOf } from './lookOf.ts';
 
 /** What goes into the pixels of an output's files for good, in words: looks of the ledger, and for pictures the viewing. */
 export function bakedInto(output: OutputSettings, viewing: Viewing, document: LedgerDocument): string {
+  if (output.kind === 'passes') return '';
   const parts = bakedLooks(document).map(({ look, entry }) => `look ${look} (${entry})`);
   if (!holdsPictures(output)) return parts.join(', ');
   parts.push(`view ${viewing.view}`);

@@ -202,7 +202,10 @@ function fitted(source: PlanSource, { size, shot }: SightPlace, notes: string[])
 
 /** The last run of an output whose files lie there. */
 export function writtenRun({ outputs, runs }: Shot, outputId: string): Run | undefined {
-  const movie = outputs.find((o) => o.id === outputId)?.kind === 'movie';
+  const kind = outputs.find((o) => o.id === outputId)?.kind;
+  // Of passes there is no one picture: they are brought in to be looked at.
+  if (kind === 'passes') return undefined;
+  const movie = kind === 'movie';
   // Of a movie there is nothing to see before it is whole.
   return runs.find(
     (r) => r.outputId === outputId && (movie ? r.state === 'done' : r.frames.some((f) => f.state === 'done')),

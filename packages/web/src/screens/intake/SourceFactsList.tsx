@@ -1,8 +1,9 @@
+import { timecodeOfFrame } from '@june-haze/core';
 import type { Shot, Source } from '@june-haze/contract';
 import { ProofMark } from '../../proof/ProofMark.tsx';
 import { useShotChange } from '../../api/shots.ts';
 import { isLog } from '../../colour/isLog.ts';
-import { frameCount, timecodeOf } from './frames.ts';
+import { frameCount } from './frames.ts';
 
 const megabytes = (n: number) => `${(n / 1e6).toFixed(n < 1e6 ? 2 : 1)} MB`;
 const moment = (ms: number) => new Date(ms).toISOString().slice(0, 16).replace('T', ' ');
@@ -16,7 +17,7 @@ export function SourceFactsList({ shot, source }: { shot: Shot; source: Source }
     JSON.stringify(source.dataWindow) === JSON.stringify(source.displayWindow) ? 'all of the picture' : undefined;
   const { dataWindow: d } = source;
   const facts: [string, string | undefined][] = [
-    ['length', source.still ? undefined : `${count} frames, ${timecodeOf(count, rate)} at ${rate} fps`],
+    ['length', source.still ? undefined : `${count} frames, ${timecodeOfFrame(count, rate)} at ${rate} fps`],
     [
       'rate from',
       source.still

@@ -1,4 +1,4 @@
-import { dataRoles } from '@june-haze/core';
+import { dataRoles, framesOfTimecode } from '@june-haze/core';
 import type { Source } from '@june-haze/contract';
 
 /** Frames that are missing or damaged. */
@@ -32,36 +32,8 @@ export function rangeWords(source: Source): string {
 export const frameCount = (source: Source): number =>
   source.still ? 1 : Math.floor((source.lastFrame - source.firstFrame) / source.step) + 1;
 
-/**
- * Frames since midnight of a timecode at a rate (SMPTE ST 12-1). A semicolon before the frames drops two numbers each minute but every
- * tenth (four at 60 frames). Undefined for what is no timecode.
- */
-export function framesOfTimecode(timecode: string, rate: number): number | undefined {
-  const match = /^(\d\d):(\d\d):(\d\d)([:;.])(\d\d)$/.exec(timecode);
-  if (!match) return undefined;
-  const [hours, minutes, seconds, frames] = [1, 2, 3, 5].map((i) => Number(match[i])) as [
-    number,
-    number,
-    number,
-    number,
-  ];
-  const base = Math.max(1, Math.round(rate));
-  const counted = ((hours * 60 + minutes) * 60 + seconds) * base + frames;
-  if (match[4] === ':') return counted;
-  const all = hours * 60 + minutes;
-  return counted - Math.round(base / 15) * (all - Math.floor(all / 10));
-}
-
 /** The number that a source's first frame gets when its timecode is lined up with another's; undefined when either has none. */
 export function linedUp(source: Source, other: Source, rate: number): number | undefined {
   const [a, b] = [source, other].map((s) => (s.timecode === null ? undefined : framesOfTimecode(s.timecode, rate)));
   return a === undefined || b === undefined ? undefined : other.firstFrame + a - b;
-}
-
-/** Hours, minutes, seconds and frames of a count of frames at a rate, without drop (SMPTE ST 12-1). */
-export function timecodeOf(frames: number, rate: number): string {
-  const base = Math.max(1, Math.round(rate));
-  const two = (n: number) => String(n).padStart(2, '0');
-  const seconds = Math.floor(frames / base);
-  return `${two(Math.floor(seconds / 3600))}:${two(Math.floor(seconds / 60) % 60)}:${two(seconds % 60)}:${two(frames % base)}`;
 }

@@ -1,6 +1,6 @@
 import { App, Button } from 'antd';
 import { displayCodes } from '@june-haze/core';
-import { holdsDeepSamples, type Output, type Shot } from '@june-haze/contract';
+import { holdsDeepSamples, keepsFromWriting, type Output, type Shot } from '@june-haze/contract';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { send } from '../../api/request.ts';
@@ -24,6 +24,7 @@ const kinds = {
   jpeg: 'JPEG',
   tiff: 'TIFF',
   movie: 'Movie',
+  passes: 'Passes',
 };
 const codecs = { h264: 'H.264', vp9: 'VP9', prores: 'ProRes' } as const;
 
@@ -36,6 +37,8 @@ function whatOf(output: Output, { workingSpace, viewing }: Shot): string {
       return `${output.sampleType}, ${output.compression.toUpperCase()}, ${output.space ?? workingSpace}`;
     case 'aces':
       return 'half, ACES2065-1';
+    case 'passes':
+      return `${output.passes.length} passes${output.mattes.length ? ` and ${output.mattes.length} mattes` : ''}, ${output.compression.toUpperCase()}`;
     case 'dpx':
       return `10 bits, ${output.space ?? 'no space chosen'}`;
     case 'movie':
@@ -58,7 +61,7 @@ export function OutputCard({ shot, output, onLook }: { shot: Shot; output: Outpu
   const left = run?.state === 'failed' || run?.state === 'cancelled';
   const take = (to: 'cancel' | 'pause' | 'resume' | 'again') =>
     void send(`/runs/${run!.id}/${to}`, 'POST').catch((e: Error) => message.error(e.message));
-  const stopped = check?.items.some((i) => i.weight === 'stop');
+  const stopped = check?.items.some(keepsFromWriting);
   const write = (overwrite: boolean) =>
     change.mutate({ path: `/outputs/${output.id}/runs`, method: 'POST', body: { overwrite } });
   const begin = () => {
@@ -165,7 +168,14 @@ export function OutputCard({ shot, output, onLook }: { shot: Shot; output: Outpu
           {run ? <RunProgress run={run} output={output} /> : <span className="quiet">Not written yet.</span>}
         </section>
       </div>
-      {!open && <TryFrame key={triedOf(shot, output)} shot={shot} output={output} blocked={stopped === true} />}
+      {!open && (
+        <TryFrame
+          key={triedOf(shot, output)}
+          shot={shot}
+          output={output}
+          blocked={check?.items.some((i) => i.weight === 'stop') === true}
+        />
+      )}
       {run && run.frames.some((f) => f.readBack) && <ReadBackProof run={run} output={output} shot={shot} />}
       <OutputForm
         title={`Change ${output.name}`}

@@ -1,7 +1,7 @@
 import { Button } from 'antd';
 import { useMemo, useState } from 'react';
 import { useSearchParams } from 'react-router';
-import type { OutputSettings } from '@june-haze/contract';
+import { outputSettingsSchema } from '@june-haze/contract';
 import { useShotChange } from '../../api/shots.ts';
 import { useThisShot } from '../../frame/ShotFrame.tsx';
 import { Look } from '../../viewer/Look.tsx';
@@ -27,23 +27,14 @@ export function OutputScreen() {
   const [look, setLook] = useSearchParams();
   const lookedAt = shot.outputs.find((o) => o.id === look.get('look'));
   const main = useMemo((): SightChoice => ({ of: { kind: 'output', outputId: lookedAt?.id ?? '' } }), [lookedAt?.id]);
-  const fresh: OutputSettings = {
+  const fresh = outputSettingsSchema.parse({
     name: freeName(shot.outputs.map((o) => o.name)),
     kind: 'exr',
-    space: null,
     sampleType: 'half',
     compression: 'zip',
-    bits: 8,
-    step: 1,
-    crop: null,
-    width: null,
-    codes: null,
-    codec: 'h264',
-    quality: 95,
     firstFrame: shot.firstFrame,
     lastFrame: shot.lastFrame,
-    bakeLook: false,
-  };
+  });
   if (lookedAt)
     return (
       <Look

@@ -1,5 +1,5 @@
 import { App, Button } from 'antd';
-import { preCheckSchema, shotSchema, type Output, type Shot } from '@june-haze/contract';
+import { keepsFromWriting, preCheckSchema, shotSchema, type Output, type Shot } from '@june-haze/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { request } from '../../api/request.ts';
 import { keepShot } from '../../api/shots.ts';
@@ -29,9 +29,7 @@ export function WriteAllButton({ shot }: { shot: Shot }) {
       const open = new Set(
         shot.runs.filter((r) => r.state === 'running' || r.state === 'paused').map((r) => r.outputId),
       );
-      const may = checked.filter(
-        ({ output, check }) => !open.has(output.id) && !check.items.some((i) => i.weight === 'stop'),
-      );
+      const may = checked.filter(({ output, check }) => !open.has(output.id) && !check.items.some(keepsFromWriting));
       const left = checked.filter((c) => !may.includes(c)).map((c) => c.output.name);
       const existing = may.reduce((n, { check }) => n + check.existing, 0);
       modal.confirm({

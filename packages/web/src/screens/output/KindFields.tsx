@@ -1,0 +1,188 @@
+import { Checkbox, Form, InputNumber, Radio, Segmented, Select } from 'antd';
+import { colourSpaces, displayCodes, isLossless } from '@june-haze/core';
+import {
+  codesToChoose,
+  holdsDeepSamples,
+  holdsPictures,
+  usualLog,
+  type OutputSettings,
+  type Shot,
+} from '@june-haze/contract';
+import { isLog } from '../../colour/isLog.ts';
+import { lookOf } from '../../colour/lookOf.ts';
+import { passesOf, PassesFields } from './PassesFields.tsx';
+
+const packings: { value: OutputSettings['compression']; label: string }[] = [
+  { value: 'zip', label: 'ZIP, 16 lines' },
+  { value: 'zips', label: 'ZIPS, 1 line' },
+  { value: 'piz', label: 'PIZ: small for grain' },
+  { value: 'rle', label: 'RLE' },
+  { value: 'none', label: 'none' },
+  { value: 'pxr24', label: 'PXR24: floats to 24 bits' },
+  { value: 'b44', label: 'B44: lossy, fast' },
+  { value: 'b44a', label: 'B44A: lossy, flat parts small' },
+  { value: 'dwaa', label: 'DWAA: lossy, small' },
+  { value: 'dwab', label: 'DWAB: lossy, small, 256 lines' },
+];
+
+/** What can be written, for whom, and what suits it to begin with. */
+const kinds: {
+  value: OutputSettings['kind'];
+  label: string;
+  forWhom: string;
+  start?: Partial<OutputSettings>;
+}[] = [
+  {
+    value: 'exr',
+    label: 'EXR, linear',
+    forWhom: 'for the next compositor; in a log space, back to where it came from',
+  },
+  { value: 'aces', label: 'ACES container', forWhom: 'for the colourist' },
+  { value: 'dpx', label: 'DPX, log', forWhom: 'for who works in 10 bits and a camera’s curve' },
+  { value: 'png', label: 'PNG, as seen', forWhom: 'for the web and for notes', start: { bits: 8, codes: null } },
+  { value: 'jpeg', label: 'JPEG, as seen', forWhom: 'for mail and telephones', start: { quality: 95, codes: null } },
+  { value: 'tiff', label: 'TIFF, as seen', forWhom: 'for print and the archive', start: { bits: 16, codes: null } },
+  {
+    value: 'movie',
+    label: 'Movie, as seen',
+    forWhom: 'for review, the web, editing',
+    start: { quality: 70, codes: 'bt1886' },
+  },
+  {
+    value: 'passes',
+    label: 'Passes, as they came',
+    forWhom: 'for who builds on; with mattes and IDs, packed anew',
+    start: { compression: 'zip' },
+  },
+];
+
+const codecs: { value: OutputSettings['codec']; label: string }[] = [
+  { value: 'h264', label: 'H.264: review' },
+  { value: 'vp9', label: 'VP9: the web' },
+  { value: 'prores', label: 'ProRes: editing' },
+];
+
+/** Log spaces that files can be in, those that sources came in first. */
+function logSpaces(shot: Shot) {
+  const came = new Set(shot.sources.flatMap((s) => (isLog(s.declaredSpace) ? [s.declaredSpace!] : [])));
+  const others = colourSpaces.filter((s) => s.family === 'log' && !came.has(s.name));
+  return [
+    ...[...came].map((value) => ({ value, label: `${value}, as its source came` })),
+    ...others.map(({ name }) => ({ value: name, label: name })),
+  ];
+}
+
+/** The working space, and the log spaces: files can go back in those. */
+const spacesOf = (shot: Shot, kind: OutputSettings['kind']) => [
+  ...(kind === 'dpx' ? [] : [{ value: null, label: `${shot.workingSpace}, the working space` }]),
+  ...logSpaces(shot),
+];
+
+/** The codes of the viewing's display, and those of others that show the same light. */
+const codesOf = ({ viewing }: Shot) => [
+  { value: null, label: `as ${viewing.display} has them` },
+  ...codesToChoose.map((value) => ({ value, label: `${displayCodes[value].name}: the same light in its codes` })),
+];
+
+/** What kind of files an output writes, for whom, and what their numbers are. */
+export function KindFields({ shot, settings }: { shot: Shot; settings: OutputSettings }) {
+  const form = Form.useFormInstance<OutputSettings>();
+  const kind = Form.useWatch('kind', form) ?? settings.kind;
+  const codec = Form.useWatch('codec', form) ?? settings.codec;
+  const bits = Form.useWatch('bits', form) ?? settings.bits;
+  return (
+    <>
+      <Form.Item name="kind" label="Files">
+        <Radio.Group
+          className="kinds"
+          onChange={(e) => {
+            const chosen = e.target.value as OutputSettings['kind'];
+            form.setFieldsValue(kinds.find((k) => k.value === chosen)?.start ?? {});
+            if (chosen === 'passes' && !(form.getFieldValue('passes') as unknown[] | undefined)?.length)
+              form.setFieldValue('passes', passesOf(shot));
+            if (chosen === 'dpx' && !isLog(form.getFieldValue('space') as string | null))
+              form.setFieldValue('space', shot.sources.find((x) => isLog(x.declaredSpace))?.declaredSpace ?? usualLog);
+          }}
+        >
+          {kinds.map(({ value, label, forWhom }) => (
+            <Radio key={value} value={value}>
+              <span>{label}</span> <span className="quiet">{forWhom}</span>
+            </Radio>
+          ))}
+        </Radio.Group>
+      </Form.Item>
+      {(kind === 'exr' || kind === 'dpx') && (
+        <Form.Item label="Space" name="space">
+          <Select options={spacesOf(shot, kind)} />
+        </Form.Item>
+      )}
+      {kind === 'exr' && (
+        <>
+          <Form.Item name="sampleType" label="Samples">
+            <Segmented
+              options={[
+                { value: 'half', label: 'half' },
+                { value: 'float', label: 'float' },
+              ]}
+            />
+          </Form.Item>
+          <Form.Item name="compression" label="Packing">
+            <Select options={packings} />
+          </Form.Item>
+        </>
+      )}
+      {kind === 'passes' && (
+        <>
+          <PassesFields shot={shot} />
+          <Form.Item name="compression" label="Packing">
+            <Select options={packings.filter((p) => isLossless(p.value))} />
+          </Form.Item>
+        </>
+      )}
+      {kind === 'aces' && <Form.Item label="Space">ACES2065-1, half, not packed (SMPTE ST 2065-4)</Form.Item>}
+      {(kind === 'exr' || kind === 'aces') && (
+        <Form.Item name="alpha" label="Alpha" valuePropName="checked">
+          <Checkbox>write it, where the total has one</Checkbox>
+        </Form.Item>
+      )}
+      {holdsPictures({ kind }) && (
+        <>
+          <Form.Item label="View">
+            {shot.viewing.display} · {shot.viewing.view}, baked in
+          </Form.Item>
+          <Form.Item name="codes" label="Codes">
+            <Select options={codesOf(shot)} />
+          </Form.Item>
+          {kind === 'movie' && (
+            <Form.Item name="codec" label="Packing">
+              <Segmented options={codecs} />
+            </Form.Item>
+          )}
+          {(kind === 'jpeg' || (kind === 'movie' && codec !== 'prores')) && (
+            <Form.Item name="quality" label="Quality" extra="1 to 100, the best">
+              <InputNumber min={1} max={100} precision={0} />
+            </Form.Item>
+          )}
+          {holdsDeepSamples(kind) && (
+            <Form.Item name="bits" label="Samples">
+              <Segmented
+                options={[
+                  { value: 8, label: '8 bits' },
+                  { value: 16, label: '16 bits' },
+                ]}
+              />
+            </Form.Item>
+          )}
+          {(kind === 'jpeg' || (holdsDeepSamples(kind) && bits === 8)) && (
+            <Form.Item name="dither" label="Between codes" valuePropName="checked">
+              <Checkbox>spread by chance, against bands in soft gradients</Checkbox>
+            </Form.Item>
+          )}
+          <Form.Item name="bakeLook" label="Look" valuePropName="checked">
+            <Checkbox>bake the viewing’s look in too ({lookOf(shot.viewing)})</Checkbox>
+          </Form.Item>
+        </>
+      )}
+    </>
+  );
+}
