@@ -6,7 +6,7 @@ import { zlibCodec } from '@june-haze/files';
 import type { Shot } from '@june-haze/contract';
 import sharp from 'sharp';
 import { memorySink } from '../packages/core/test/exr/surroundings.ts';
-import { readShot } from './steps.ts';
+import { acceptAll, readShot } from './steps.ts';
 
 /** A soft round card of 96x64 pixels: colour runs across, alpha falls off from the middle; `name.####.exr` of one frame. */
 async function softCard(name: string, width = 96, height = 64): Promise<void> {
@@ -62,6 +62,7 @@ async function writtenCodes(request: APIRequestContext, shot: Shot): Promise<num
   const range = { firstFrame: 1001, lastFrame: 1001 };
   const output = { name: 'seen', kind: 'png', sampleType: 'half', compression: 'zip', ...range };
   const { outputs } = await post<Shot>(request, `/shots/${shot.id}/outputs`, output);
+  await acceptAll(request, outputs[0]!.id);
   await post(request, `/outputs/${outputs[0]!.id}/runs`, { overwrite: true });
   await expect.poll(async () => (await readShot(request, shot.id)).runs[0]!.state).toBe('done');
   const [run] = (await readShot(request, shot.id)).runs;

@@ -1,7 +1,7 @@
 import { copyFileSync, mkdirSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
-import { demoReady, newShot, readShot } from './steps.ts';
+import { acceptAll, demoReady, newShot, readShot } from './steps.ts';
 
 const media = () => process.env.JUNE_MEDIA!;
 const sayOf = async (response: { json(): Promise<unknown> }) => ((await response.json()) as { error: string }).error;
@@ -41,6 +41,7 @@ test('a missing, a truncated and a false frame each get one sentence; the other 
   const made = (await (await request.post(`/api/shots/${id}/outputs`, { data: settings })).json()) as {
     outputs: { id: string }[];
   };
+  await acceptAll(request, made.outputs[0]!.id);
   await request.post(`/api/outputs/${made.outputs[0]!.id}/runs`, { data: { overwrite: false } });
   await expect.poll(async () => (await readShot(request, id)).runs[0]!.state, { timeout: 60_000 }).toBe('failed');
   const { frames } = (await readShot(request, id)).runs[0]!;

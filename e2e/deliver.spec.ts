@@ -31,8 +31,9 @@ async function builtShot(page: Page, request: APIRequestContext, name: string): 
 async function addOutput(page: Page, name: string, kind: RegExp): Promise<Locator> {
   await page.getByRole('button', { name: 'Add output' }).first().click();
   const dialog = page.getByRole('dialog', { name: 'Add output' });
-  await dialog.getByLabel('Name').fill(name);
+  await dialog.getByLabel('Name', { exact: true }).fill(name);
   await dialog.getByRole('radio', { name: kind }).click();
+  await dialog.getByRole('tab', { name: 'Frames and size' }).click();
   await dialog.getByLabel('Last frame').fill('1003');
   await dialog.getByRole('button', { name: 'Keep' }).click();
   return page.getByRole('article', { name, exact: true });
@@ -72,6 +73,10 @@ test('a review movie: tried, written, read back, the same light as the page show
   const card = await addOutput(page, 'review', /^Movie, as seen/);
   await card.getByRole('button', { name: 'Try it' }).click();
   await expect(card.getByRole('status')).toContainText('Would read back as shown', { timeout: 30_000 });
+  await card.getByRole('button', { name: 'Try a second' }).click();
+  await expect(card.getByRole('status')).toContainText('3 frames, each', { timeout: 30_000 });
+  const seen = () => card.getByLabel('Tried movie').evaluate((v: HTMLVideoElement) => [v.videoWidth, v.error?.code]);
+  await expect.poll(seen).toEqual([shown.width, undefined]);
   await written(card);
   const { outputs } = await readShot(request, id);
   const path = inOutput(outputs[0]!.pattern);
@@ -165,4 +170,53 @@ test('a run is paused and goes on; a log DPX says its curve', async ({ page, req
   await card.getByRole('button', { name: 'Go on' }).click();
   await expect(card.getByTestId('run-state')).toHaveText('written', { timeout: 60_000 });
   await expect(card.getByTestId('read-back')).toContainText('transfer says logarithmic, description says ACEScct.');
+});
+
+test('passes as they came, a file each, under names of one’s own; what nobody confirmed is accepted with a reason', async ({
+  page,
+  request,
+}) => {
+  const id = await builtShot(page, request, 'To be built on');
+  await page.goto(`/shots/${id}/output`);
+  await page.getByRole('button', { name: 'Add output' }).first().click();
+  const dialog = page.getByRole('dialog', { name: 'Add output' });
+  await dialog.getByLabel('Name', { exact: true }).fill('rest');
+  await dialog.getByRole('radio', { name: /^Passes, as they came/ }).click();
+  await dialog.getByText('a file each').click();
+  await dialog.getByRole('tab', { name: 'Frames and size' }).click();
+  await dialog.getByLabel('Last frame').fill('1001');
+  await dialog.getByRole('tab', { name: 'Names and words' }).click();
+  await dialog.getByLabel('Folder').fill('onwards/{shot}');
+  await dialog.getByLabel('File name').fill('{pass}.#####');
+  await dialog.getByLabel('Offset of the files’ numbers').fill('-1000');
+  await dialog.getByLabel('Owner').fill('The ferry landing');
+  await expect(dialog.getByLabel('Files as they will be')).toHaveText('onwards/to_be_built_on/{pass}.00001.exr');
+  await dialog.getByRole('button', { name: 'Keep' }).click();
+  const card = page.getByRole('article', { name: 'rest', exact: true });
+  await expect(card.getByRole('button', { name: 'Write files' })).toBeDisabled();
+  await card.getByRole('button', { name: 'Accept it …' }).click();
+  await page.getByLabel('Why it may be so').fill('the renderer writes it so');
+  await page.getByRole('button', { name: 'Accept', exact: true }).click();
+  await expect(card).toContainText('Accepted: the renderer writes it so');
+  await card.getByRole('button', { name: 'Write files' }).click();
+  await expect(card.getByTestId('run-state')).toHaveText('written', { timeout: 60_000 });
+  await expect(card.getByTestId('read-back')).toContainText('samples as they came, to the bit');
+  const folder = inOutput('onwards/to_be_built_on');
+  const said = execFileSync('oiiotool', ['--info', '-v', join(folder, 'crypto_object00.00001.exr')], {
+    encoding: 'utf8',
+  });
+  expect(said).toContain('Copyright: "The ferry landing"');
+  expect(said).toMatch(/cryptomatte\/d593dd7\/manifest: "\{/);
+  // Every pixel of the depth is the render's, the reference image library says.
+  const [media] = process.env.JUNE_MEDIA!.split(':');
+  const render = join(media!, 'landing/landing.1001.exr');
+  const same = execFileSync(
+    'oiiotool',
+    [render, '--ch', 'depth.Z', join(folder, 'depth.00001.exr'), '--ch', 'depth.Z', '--fail', '0', '--diff'],
+    { encoding: 'utf8' },
+  );
+  expect(same).toContain('PASS');
+  await card.getByRole('button', { name: 'Hand over' }).click();
+  const link = page.getByRole('dialog').getByRole('link', { name: /\.html$/ });
+  expect(await (await request.get((await link.getAttribute('href'))!)).text()).toContain('the renderer writes it so');
 });

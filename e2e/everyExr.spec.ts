@@ -67,7 +67,7 @@ test('tiles, DWAA and mip-maps come in, show their make, and balance; the ACES c
   await page.getByRole('link', { name: /^Output/ }).click();
   await page.getByRole('button', { name: 'Add output' }).first().click();
   const dialog = page.getByRole('dialog');
-  await dialog.getByLabel('Name').fill('archive');
+  await dialog.getByLabel('Name', { exact: true }).fill('archive');
   await dialog.getByText('ACES container', { exact: true }).click();
   await expect(dialog.getByText(/SMPTE ST 2065-4/)).toBeVisible();
   await dialog.getByRole('button', { name: 'Keep' }).click();

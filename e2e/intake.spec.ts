@@ -4,7 +4,7 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, wri
 import { join } from 'node:path';
 import { expect, test, type Page } from '@playwright/test';
 import type { Shot } from '@june-haze/contract';
-import { addEntry, choose, demoShot, newShot, readPlanes, readShot, writeFiles } from './steps.ts';
+import { acceptAll, addEntry, choose, demoShot, newShot, readPlanes, readShot, writeFiles } from './steps.ts';
 
 const media = (...path: string[]) => join(process.env.JUNE_MEDIA!, ...path);
 const problem = (page: Page, title: string) => page.getByTestId('problem').filter({ hasText: title });
@@ -64,6 +64,7 @@ test('Last boat: nothing that is wrong with it goes unnoticed, and each remedy d
     lastFrame: 1009,
   };
   const made = (await (await request.post(`/api/shots/${id}/outputs`, { data: settings })).json()) as Shot;
+  await acceptAll(request, made.outputs[0]!.id);
   await request.post(`/api/outputs/${made.outputs[0]!.id}/runs`, { data: { overwrite: false } });
   await expect.poll(async () => (await readShot(request, id)).runs[0]!.state, { timeout: 60_000 }).toBe('done');
   const file = (n: number) => join(process.env.JUNE_OUTPUT!, `last_boat/last_boat_held_acescg.${n}.exr`);
@@ -104,8 +105,9 @@ test('Kettle: sixteen files a frame are one source, the log plate is found by it
   await page.getByRole('link', { name: /^Output/ }).click();
   await page.getByRole('button', { name: 'Add output' }).first().click();
   const dialog = page.getByRole('dialog');
-  await dialog.getByLabel('Name').fill('plate back');
+  await dialog.getByLabel('Name', { exact: true }).fill('plate back');
   await choose(page, 'Space', /^LogC3, as its source came/);
+  await dialog.getByRole('tab', { name: 'Frames and size' }).click();
   await dialog.getByLabel('Last frame').fill('1001');
   await dialog.getByRole('button', { name: 'Keep' }).click();
   const card = page.getByRole('article', { name: 'plate back' });

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
 import sharp from 'sharp';
-import { choose, landingAsMade, newShot, readShot } from './steps.ts';
+import { acceptAll, choose, landingAsMade, newShot, readShot } from './steps.ts';
 
 const media = () => process.env.JUNE_MEDIA!;
 
@@ -73,6 +73,7 @@ test('a look is shown, is left out of files, and goes in where the output asks f
     const check = (await (await page.request.get(`/api/outputs/${made.id}/precheck`)).json()) as {
       items: { text: string }[];
     };
+    await acceptAll(page.request, made.id);
     const started = await page.request.post(`/api/outputs/${made.id}/runs`, { data: { overwrite: true } });
     expect(started.status()).toBe(201);
     await expect

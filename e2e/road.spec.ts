@@ -75,7 +75,7 @@ test('the whole road: bring in, declare, build to balance, change, undo, reload,
   ] as const) {
     await page.getByRole('button', { name: 'Add output' }).first().click();
     const dialog = page.getByRole('dialog');
-    await dialog.getByLabel('Name').fill(name);
+    await dialog.getByLabel('Name', { exact: true }).fill(name);
     await dialog.getByText(kind).click();
     await dialog.getByRole('button', { name: 'Keep' }).click();
     const card = page.getByRole('article', { name });

@@ -16,9 +16,12 @@ async function balancedShot(page: Page, name: string): Promise<string> {
 async function addOutput(page: Page, name: string, kind: string, last?: string) {
   await page.getByRole('button', { name: 'Add output' }).first().click();
   const dialog = page.getByRole('dialog');
-  await dialog.getByLabel('Name').fill(name);
+  await dialog.getByLabel('Name', { exact: true }).fill(name);
   await dialog.getByText(kind).click();
-  if (last) await dialog.getByLabel('Last frame').fill(last);
+  if (last) {
+    await dialog.getByRole('tab', { name: 'Frames and size' }).click();
+    await dialog.getByLabel('Last frame').fill(last);
+  }
   await dialog.getByRole('button', { name: 'Keep' }).click();
   return page.getByRole('article', { name });
 }

@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, type APIRequestContext, type Locator, type Page } from '@playwright/test';
 import type { Plane } from '@june-haze/core';
-import { PlanesReader, type PlanesWant, type Shot, type ShotSummary } from '@june-haze/contract';
+import { PlanesReader, type PlanesWant, type PreCheckItem, type Shot, type ShotSummary } from '@june-haze/contract';
 
 /** Waits until the small demo of the tests is traced whole. */
 export async function demoReady(request: APIRequestContext): Promise<void> {
@@ -115,10 +115,26 @@ export function middlePixel(file: string, channels: string): number[] {
  */
 export async function writeFiles(card: Locator): Promise<void> {
   await expect(async () => {
+    // Spaces that nobody confirmed are, as a person would who knows them.
+    const confirm = card.getByRole('button', { name: /^It is / }).first();
+    while (await confirm.isVisible()) {
+      await confirm.click({ timeout: 5000 });
+      await expect(confirm).toBeHidden({ timeout: 5000 });
+    }
     await card.getByRole('button', { name: 'Write files' }).click({ timeout: 5000 });
     const begun = card.getByTestId('run-state').or(card.page().getByRole('dialog', { name: 'Replace files?' }));
     await expect(begun.first()).toBeVisible({ timeout: 5000 });
   }).toPass();
+}
+
+/** Accepts every line that keeps an output from being written, as somebody does who knows better. */
+export async function acceptAll(request: APIRequestContext, outputId: string): Promise<void> {
+  const { items } = (await (await request.get(`/api/outputs/${outputId}/precheck`)).json()) as PreCheck;
+  for (const { text } of items.filter((i) => i.weight === 'ask'))
+    await request.put(`/api/outputs/${outputId}/accepted`, { data: { text, reason: 'as it shall be here' } });
+}
+interface PreCheck {
+  readonly items: readonly PreCheckItem[];
 }
 
 /** Adds an output of float EXRs of the first frame through the interface, and writes it. */
@@ -126,8 +142,9 @@ export async function writeFloatFrame(page: Page): Promise<Locator> {
   await page.getByRole('link', { name: /^Output/ }).click();
   await page.getByRole('button', { name: 'Add output' }).first().click();
   const dialog = page.getByRole('dialog');
-  await dialog.getByLabel('Name').fill('float');
+  await dialog.getByLabel('Name', { exact: true }).fill('float');
   await dialog.getByText('float', { exact: true }).click();
+  await dialog.getByRole('tab', { name: 'Frames and size' }).click();
   await dialog.getByLabel('Last frame').fill('1001');
   await dialog.getByRole('button', { name: 'Keep' }).click();
   const card = page.getByRole('article', { name: 'float' });

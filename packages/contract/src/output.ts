@@ -167,17 +167,28 @@ export const readBackSchema = z.object({
 });
 export type ReadBack = z.infer<typeof readBackSchema>;
 
-/** One frame that was tried through the whole of an output, and thrown away. */
+/** A frame, or some of a movie, that were tried through the whole of an output, and thrown away. */
 export const triedFrameSchema = z.object({
   frame: z.number().int(),
+  /** How many were tried, from it on; the figures are of all. */
+  count: z.number().int().default(1),
   milliseconds: z.number(),
   bytes: z.number(),
+  /** Of several, the one that is furthest off. */
   readBack: readBackSchema,
   /** Shares of pixels that the file cannot hold as they are: cut off below or above, or no finite number. */
   clipping: z.object({ below: z.number(), above: z.number(), notFinite: z.number() }),
+  /** A movie to look at, by its name; null of other kinds. */
+  movie: z.string().nullable().default(null),
 });
 export type TriedFrame = z.infer<typeof triedFrameSchema>;
-export const tryFrameSchema = z.object({ frame: z.number().int().min(0).max(9_999_999) });
+/** As many frames of a movie as two seconds of fast ones. */
+export const mostTried = 120;
+export const tryFrameSchema = z.object({
+  frame: z.number().int().min(0).max(9_999_999),
+  count: z.number().int().min(1).max(mostTried).default(1),
+});
+export type TryFrame = z.infer<typeof tryFrameSchema>;
 
 export const runFrameSchema = z.object({
   frame: z.number().int(),

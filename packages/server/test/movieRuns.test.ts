@@ -193,12 +193,24 @@ test('a run that was stopped is taken up again, but not once another was begun; 
   await expect(runs.change(id, 'again')).rejects.toThrow('written again since');
 });
 
-test('a movie’s frame is tried as a movie of one frame, and leaves nothing but its pictures', async () => {
-  const tried = await runs.tryFrame(output, 1002);
-  expect(tried).toMatchObject({ frame: 1002, bytes: 7, clipping, readBack: { proved: true } });
+test('a movie’s frame is tried as a movie of one frame, and leaves nothing but its pictures and the movie to look at', async () => {
+  const tried = await runs.tryFrames(output, { frame: 1002, count: 1 });
+  expect(tried).toMatchObject({ frame: 1002, bytes: 7, clipping, readBack: { proved: true }, movie: 'movie.mp4' });
   expect(encoded[0]).toMatchObject({ frames: { count: 1 }, timecode: '00:00:41:18' });
   expect(existsSync(encoded[0]!.path)).toBe(false);
-  expect(readdirSync(join(place.folder, 'proofs/tried', output))).toEqual([]);
+  expect(readdirSync(join(place.folder, 'proofs/tried', output))).toEqual(['movie.mp4']);
+});
+
+test('of several frames that are tried the one furthest off speaks for all; one that fails leaves nothing', async () => {
+  const tried = await runs.tryFrames(output, { frame: 1001, count: 2 });
+  expect(tried).toMatchObject({ frame: 1001, count: 2, milliseconds: expect.any(Number), readBack: { proved: true } });
+  // Two frames of a millisecond each, and what putting them together took; the second is further off.
+  expect(tried.milliseconds).toBeGreaterThan(2);
+  expect(tried.readBack.tagged.maxCode).toBe(1);
+  expect(encoded[0]).toMatchObject({ frames: { count: 2 } });
+  await expect(runs.tryFrames(output, { frame: 1002, count: 2 })).rejects.toThrow('frame 1003 is missing');
+  expect(readdirSync(join(place.folder, 'proofs/tried', output))).toEqual(['movie.mp4']);
+  expect((await proof()).figure).toBe('not written');
 });
 
 test('every second frame: the movie has those alone, in another size, and each is found by its place', async () => {

@@ -81,6 +81,7 @@ describe('runs', () => {
     });
   });
 
+  const one = (frame: number) => ({ frame, count: 1 });
   test('a frame that is tried is written aside, read back and gone; no run comes of it', async () => {
     let task: WriteTask | undefined;
     const clipping = { below: 0, above: 0.25, notFinite: 0 };
@@ -90,15 +91,17 @@ describe('runs', () => {
       writeFileSync(of.path, 'as a run would write it');
       return Promise.resolve({ bytes: 23, milliseconds: 12, readBack, written: {}, clipping });
     };
-    expect(await runs.tryFrame(output, 1002)).toEqual({ frame: 1002, bytes: 23, milliseconds: 12, readBack, clipping });
+    expect(await runs.tryFrames(output, one(1002))).toEqual({
+      ...{ frame: 1002, count: 1, bytes: 23, milliseconds: 12, readBack, clipping, movie: null },
+    });
     expect(task).toMatchObject({ settings: { kind: 'exr' }, pictures: join(folder, 'proofs/tried', output) });
     expect(task!.path.startsWith(join(folder, 'proofs/tried', output))).toBe(true);
     expect(existsSync(task!.path)).toBe(false);
     expect((await readShot(connection.db, await requireShot(connection.db, shot))).runs).toEqual([]);
     // What is wrong with it is a sentence, and leaves nothing.
     write = () => Promise.reject(new Error('There is no room on the disk.'));
-    await expect(runs.tryFrame(output, 1001)).rejects.toThrow('no room on the disk');
-    await expect(runs.tryFrame(output, 1003)).rejects.toThrow('frame 1003 is missing');
+    await expect(runs.tryFrames(output, one(1001))).rejects.toThrow('no room on the disk');
+    await expect(runs.tryFrames(output, one(1003))).rejects.toThrow('frame 1003 is missing');
   });
 
   test('frames that end in the same moment: the last of them ends the run', async () => {

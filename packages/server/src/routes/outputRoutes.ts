@@ -17,7 +17,7 @@ import { handOverPlace, writeHandOver } from '../handOver/writeHandOver.ts';
 import { bringBackIn } from '../runs/bringBackIn.ts';
 import { runChanges } from '../runs/changeRun.ts';
 import { removeFramesOf } from '../runs/movieRuns.ts';
-import { triedFolder } from '../runs/runs.ts';
+import { triedFolder } from '../runs/tryFrames.ts';
 import { acceptLine } from '../shots/acceptLine.ts';
 import { namedShot, nameClash } from '../shots/outputs.ts';
 import { preCheck } from '../shots/preCheck/preCheck.ts';
@@ -115,11 +115,11 @@ export function outputRoutes(context: Context): Router {
   });
 
   router.post('/outputs/:id/try', async (request, response) => {
-    const { frame } = tryFrameSchema.parse(request.body);
+    const tried = tryFrameSchema.parse(request.body);
     const { items, output } = await check(request.params.id);
     const stop = items.find((i) => i.weight === 'stop');
     if (stop) throw new RequestError(400, stop.text);
-    response.json(await runs.tryFrame(output.id, frame));
+    response.json(await runs.tryFrames(output.id, tried));
   });
 
   for (const change of runChanges)
@@ -166,6 +166,13 @@ export function outputRoutes(context: Context): Router {
   router.get('/runs/:id/pictures/:name', (request, response) =>
     sendPicture(response, request.params, (id) => join(places.proofFolder, id)),
   );
+  /** A movie that was tried, to be looked at. */
+  router.get('/outputs/:id/tried/movie/:name', (request, response) => {
+    const { id, name } = request.params;
+    if (!isId(id) || !/^movie\.(mp4|webm|mov)$/.test(name)) throw new RequestError(404, 'There is no such movie.');
+    const headers = { 'cache-control': 'private, no-store' };
+    response.sendFile(name, { root: triedFolder(places, id), headers, dotfiles: 'allow' });
+  });
   router.get('/outputs/:id/tried/:name', (request, response) =>
     sendPicture(response, request.params, (id) => triedFolder(places, id)),
   );

@@ -1,7 +1,6 @@
-import { randomUUID } from 'node:crypto';
 import { rm } from 'node:fs/promises';
 import { hostname } from 'node:os';
-import { basename, join } from 'node:path';
+import { join } from 'node:path';
 import type { Logger } from 'graphile-worker';
 import { framePlace } from '@june-haze/files';
 import { builtinColour, timecodeOfFrame, type ColourKey } from '@june-haze/core';
@@ -17,6 +16,7 @@ import {
   type OutputSettings,
   type ServerEvent,
   type TriedFrame,
+  type TryFrame,
 } from '@june-haze/contract';
 import { assembleMovie } from '../compute/assembleMovie.ts';
 import type { ComputePool } from '../compute/pool.ts';
@@ -36,9 +36,18 @@ import { changeRun, type RunChange } from './changeRun.ts';
 import { assembleTask, endRun, enqueueRun, reconcileRuns } from './enqueue.ts';
 import { endMovie, framesFolder, removeFramesOf, runningRecipe, sweepFrames } from './movieRuns.ts';
 import type { RunPlaces } from './runPlaces.ts';
+import { triedFolder, tryFrames } from './tryFrames.ts';
 import { keepPictures, unchangedFrames } from './unchangedFrames.ts';
 import { wholeRecipe } from './wholeRecipe.ts';
 import { calmPulse, Queue, type Pulse } from './queue.ts';
+
+/** Where a frame goes, and its pictures. */
+interface FramePlace {
+  readonly path: string;
+  /** All files of the frame, where it is several. */
+  readonly files: readonly string[];
+  readonly pictures: string | undefined;
+}
 
 /** This process, as pages name it. */
 const thisProcess = `${hostname()} ${process.pid}`;
@@ -147,32 +156,15 @@ export class Runs {
     return id;
   }
 
-  /** Writes one frame aside as a run would, reads it back and throws it away; its pictures stay until the next one is tried. */
-  async tryFrame(outputId: string, frame: number): Promise<TriedFrame> {
+  /** Writes one frame aside as a run would, of a movie some; see `tryFrames`. */
+  async tryFrames(outputId: string, tried: TryFrame): Promise<TriedFrame> {
     const { output, shot } = await this.outputOf(outputId);
-    const recipe = await makeRecipe(this.planPlaces, shot, {
-      ...output.settings,
-      firstFrame: frame,
-      lastFrame: frame,
-      step: 1,
-    });
-    const folder = triedFolder(this.places, outputId);
-    // A place of its own: two windows may try the same frame.
-    const own = join(folder, randomUUID());
-    const movie = recipe.settings.kind === 'movie';
-    const file = join(own, basename(fileOfFrame(recipe, frame)));
-    const path = movie ? framePlace(own, 0) : file;
-    const files = filesOfFrame(recipe, frame).map((f) => join(own, basename(f)));
-    try {
-      const done = await this.write(shot.id, recipe, frame, { path, files, pictures: folder });
-      const { milliseconds, bytes, readBack, clipping } = done;
-      if (!movie) return { frame, milliseconds, bytes, readBack: readBack!, clipping: clipping! };
-      const put = await this.assemble(recipe, { frames: own, path: file, pictures: folder });
-      const both = milliseconds + put.milliseconds;
-      return { frame, milliseconds: both, bytes: put.bytes, readBack: put.readBacks[0]!, clipping: clipping! };
-    } finally {
-      await rm(own, { recursive: true, force: true });
-    }
+    const writers = {
+      recipe: (range: object) => makeRecipe(this.planPlaces, shot, { ...output.settings, ...range }),
+      write: (recipe: RunRecipe, frame: number, place: FramePlace) => this.write(shot.id, recipe, frame, place),
+      assemble: this.assemble.bind(this),
+    };
+    return tryFrames(writers, triedFolder(this.places, outputId), tried);
   }
 
   private async outputOf(id: string) {
@@ -318,20 +310,7 @@ export class Runs {
     });
   }
 
-  private async write(
-    shotId: string,
-    recipe: RunRecipe,
-    frame: number,
-    {
-      files: paths,
-      ...place
-    }: {
-      readonly path: string;
-      /** All files of the frame, where it is several. */
-      readonly files: readonly string[];
-      readonly pictures: string | undefined;
-    },
-  ) {
+  private async write(shotId: string, recipe: RunRecipe, frame: number, { files: paths, ...place }: FramePlace) {
     const key = recipe.colour ?? builtinColour;
     const document = { ...recipe.document, balanceAgainst: undefined };
     const { plan: whole, rows } = await this.kept(() =>
@@ -368,10 +347,6 @@ export class Runs {
     return { key, folder: this.places.libraryFolder };
   }
 }
-
-/** Where the pictures of the frame lie that was tried last. */
-export const triedFolder = ({ proofFolder }: Pick<RunPlaces, 'proofFolder'>, outputId: string): string =>
-  join(proofFolder, 'tried', outputId);
 
 /** Replacing files is explicit. */
 function refuseToReplace(folder: string, pattern: string, settings: OutputSettings): void {

@@ -40,6 +40,7 @@ export function OutputForm({ title, open, settings, shot, onClose, onSave }: Pro
       okText="Keep"
       width={580}
       destroyOnHidden
+      afterClose={() => setTab('files')}
     >
       <Form
         form={form}

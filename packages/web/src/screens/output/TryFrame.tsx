@@ -1,22 +1,40 @@
 import { Button, InputNumber } from 'antd';
 import { useMutation } from '@tanstack/react-query';
 import { shareWords } from '@june-haze/core';
-import { countOfFrames, triedFrameSchema, type Output, type Shot, type TriedFrame } from '@june-haze/contract';
+import {
+  countOfFrames,
+  mostTried,
+  triedFrameSchema,
+  type Output,
+  type Shot,
+  type TriedFrame,
+} from '@june-haze/contract';
 import { useState } from 'react';
 import { request } from '../../api/request.ts';
 import { ProofMark } from '../../proof/ProofMark.tsx';
 import { codes, ThreePictures } from './ThreePictures.tsx';
 
-/** One frame through the whole of an output before it is written: how it reads back, how large it is and how long all would take. */
+/** A frame, or a second of a movie, through the whole of an output before it is written: how it reads back, how large it is and how long all would take. */
 export function TryFrame({ shot, output, blocked }: { shot: Shot; output: Output; blocked: boolean }) {
   const [frame, setFrame] = useState(output.firstFrame);
   const tried = useMutation({
-    mutationFn: async (of: number) => ({
-      ...(await request(triedFrameSchema, `/outputs/${output.id}/try`, 'POST', { frame: of })),
+    mutationFn: async (count: number) => ({
+      ...(await request(triedFrameSchema, `/outputs/${output.id}/try`, 'POST', { frame, count })),
       // Its pictures lie under one name, whatever frame was tried.
       at: Date.now(),
     }),
   });
+  const second = Math.min(mostTried, Math.round(output.rate ?? shot.rate), output.lastFrame - frame + 1);
+  const buttonOf = (words: string, count: number) => (
+    <Button
+      size="small"
+      disabled={blocked || (tried.isPending && tried.variables !== count)}
+      loading={tried.isPending && tried.variables === count}
+      onClick={() => tried.mutate(count)}
+    >
+      {words}
+    </Button>
+  );
   return (
     <section aria-label="Tried frame" className="tried">
       <div className="beside">
@@ -34,9 +52,8 @@ export function TryFrame({ shot, output, blocked }: { shot: Shot; output: Output
           value={frame}
           onChange={(v) => v !== null && setFrame(v)}
         />
-        <Button size="small" disabled={blocked} loading={tried.isPending} onClick={() => tried.mutate(frame)}>
-          Try it
-        </Button>
+        {buttonOf('Try it', 1)}
+        {output.kind === 'movie' && second > 1 && buttonOf('Try a second', second)}
         {tried.error ? (
           <span role="alert">
             <ProofMark state="fails" /> {tried.error.message}
@@ -47,6 +64,12 @@ export function TryFrame({ shot, output, blocked }: { shot: Shot; output: Output
           <span className="quiet">written aside, read back by its own tags, and thrown away</span>
         )}
       </div>
+      {tried.data && tried.data.count > 1 && tried.data.movie && (
+        <TriedMovie
+          output={output}
+          url={`/api/outputs/${output.id}/tried/movie/${tried.data.movie}?at=${tried.data.at}`}
+        />
+      )}
       {tried.data && (
         <ThreePictures
           readBack={tried.data.readBack}
@@ -62,20 +85,38 @@ export function TryFrame({ shot, output, blocked }: { shot: Shot; output: Output
   );
 }
 
+/** A tried movie as this browser plays it, which goes by its tags; no browser plays ProRes. */
+function TriedMovie({ output, url }: { output: Output; url: string }) {
+  if (output.codec === 'prores')
+    return (
+      <p className="quiet small beside">
+        No browser plays ProRes; <a href={url}>keep it</a> to look at it elsewhere.
+      </p>
+    );
+  return (
+    <div className="tried-movie">
+      <video src={url} controls loop muted autoPlay aria-label="Tried movie" />
+    </div>
+  );
+}
+
 /** How it reads back, and what the range would come to if all were alike. */
-function Words({ tried: { milliseconds, bytes, readBack, clipping }, output }: { tried: TriedFrame; output: Output }) {
-  const count = countOfFrames(output);
+function Words({ tried, output }: { tried: TriedFrame; output: Output }) {
+  const { readBack, clipping, count } = tried;
+  const [milliseconds, bytes] = [tried.milliseconds / count, tried.bytes / count];
+  const all = countOfFrames(output);
   return (
     <span role="status">
       <ProofMark state={readBack.proved ? 'proved' : 'differs'} />{' '}
       <span className="strong">{readBack.proved ? 'Would read back as shown' : 'Would read back otherwise'}</span>{' '}
       <span className="quiet">
         {readBack.judged || `largest difference ${codes(readBack.tagged.maxCode)}`}; {clippingWords(clipping)};{' '}
+        {count > 1 && <>{count} frames, each </>}
         <span className="number">{(milliseconds / 1000).toFixed(2)}</span> s,{' '}
-        <span className="number">{(bytes / 1e6).toFixed(2)}</span> MB. All <span className="number">{count}</span>
+        <span className="number">{(bytes / 1e6).toFixed(2)}</span> MB. All <span className="number">{all}</span>
         {output.kind === 'movie' ? ': at most ' : ': about '}
-        <span className="number">{Math.ceil((count * milliseconds) / 1000)}</span> s,{' '}
-        <span className="number">{megabytes(count * bytes)}</span> MB.
+        <span className="number">{Math.ceil((all * milliseconds) / 1000)}</span> s,{' '}
+        <span className="number">{megabytes(all * bytes)}</span> MB.
       </span>
     </span>
   );
