@@ -11,6 +11,7 @@ export * from './output.ts';
 export * from './outputNames.ts';
 export * from './outputPattern.ts';
 export * from './outputMakes.ts';
+export * from './outputLikeSource.ts';
 export * from './machine.ts';
 export * from './media.ts';
 export * from './events.ts';

@@ -16,7 +16,7 @@ import {
 } from '@june-haze/core';
 import { jobSchema, whyNoJob, type Job } from './job.ts';
 import { sourcesOfOutput } from './outputMakes.ts';
-import { holdsDeepSamples, holdsPictures, isDithered } from './output.ts';
+import { codesWithoutView, holdsDeepSamples, holdsPictures, isDithered } from './output.ts';
 import type { Shot } from './shot.ts';
 import type { Source } from './source.ts';
 
@@ -59,7 +59,8 @@ export function jobOfShot(shot: Shot, places: JobPlaces): ExportedJob {
     outputs: shot.outputs.map((o) => ({
       name: o.name,
       kind: o.kind,
-      space: o.kind === 'exr' || o.kind === 'dpx' ? (o.space ?? shot.workingSpace) : null,
+      space:
+        o.kind === 'exr' || o.kind === 'dpx' ? (o.space ?? shot.workingSpace) : codesWithoutView(o) ? o.space : null,
       ...(o.kind === 'exr' ? { sampleType: o.sampleType, compression: o.compression } : {}),
       ...(o.kind === 'passes'
         ? {
@@ -79,7 +80,7 @@ export function jobOfShot(shot: Shot, places: JobPlaces): ExportedJob {
       ...(o.offset ? { offset: o.offset } : {}),
       ...(o.rate === null ? {} : { rate: o.rate }),
       ...(o.timecode === null ? {} : { timecode: o.timecode }),
-      ...(holdsPictures(o) || o.alpha ? {} : { alpha: false }),
+      ...(o.kind === 'png' || ((o.kind === 'exr' || o.kind === 'aces') && !o.alpha) ? { alpha: false } : {}),
       ...(isDithered(o) ? { dither: true } : {}),
       ...(o.owner ? { owner: o.owner } : {}),
       ...(o.comments ? { comments: o.comments } : {}),

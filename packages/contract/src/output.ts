@@ -1,4 +1,11 @@
-import { compressions, framesOfTimecode, layerings, type CodeEncoding } from '@june-haze/core';
+import {
+  compressions,
+  encodingOfSpace,
+  findSpace,
+  framesOfTimecode,
+  layerings,
+  type CodeEncoding,
+} from '@june-haze/core';
 import { z } from 'zod';
 import { fileNameSchema, outputFolderSchema, usualFileName, usualFolder } from './outputNames.ts';
 import { sourceChangeSchema } from './source.ts';
@@ -60,7 +67,10 @@ export const outputSettingsSchema = z.object({
   crop: cropSchema.nullable().default(null),
   /** How wide the files are; their height follows. Null for what the shot's pixels are. */
   width: widthSchema.nullable().default(null),
-  /** EXR and DPX only: the log space of its numbers; null for the working space, which a DPX cannot hold. */
+  /**
+   * EXR and DPX: the space of its numbers; null for the working space, which a DPX cannot hold. PNG, JPEG and TIFF: a space of a display's codes that
+   * they are in without the viewing; null for what is shown.
+   */
   space: z.string().nullable().default(null),
   /** PNG and TIFF only: bits of a sample. */
   bits: z.union([z.literal(8), z.literal(16)]).default(8),
@@ -94,9 +104,23 @@ export const outputSettingsSchema = z.object({
 });
 export type OutputSettings = z.infer<typeof outputSettingsSchema>;
 
+/** Whether files of a kind hold codes of a display. */
+export const isPictureKind = (kind: OutputSettings['kind']): boolean =>
+  kind === 'png' || kind === 'jpeg' || kind === 'tiff' || kind === 'movie';
+
+/** Of pictures that go back as they came, without the viewing: the codes of their space. Undefined for what goes through the viewing, and for light. */
+export const codesWithoutView = ({ kind, space }: Pick<OutputSettings, 'kind' | 'space'>): CodeEncoding | undefined =>
+  isPictureKind(kind) && kind !== 'movie' && space !== null ? codesOfSpace(space) : undefined;
+
+/** What a space's numbers are as a display's codes; undefined for one whose numbers no display takes, a camera's curve of BT.709 among them. */
+export function codesOfSpace(space: string): CodeEncoding | undefined {
+  const found = findSpace(space);
+  return found && found.encoding !== 'rec709' ? encodingOfSpace(found.name) : undefined;
+}
+
 /** Whether an output's files hold what is shown; the others hold light, numbers that lead to it, or passes as they came. */
-export const holdsPictures = ({ kind }: Pick<OutputSettings, 'kind'>): boolean =>
-  kind !== 'exr' && kind !== 'aces' && kind !== 'dpx' && kind !== 'passes';
+export const holdsPictures = (settings: Pick<OutputSettings, 'kind' | 'space'>): boolean =>
+  isPictureKind(settings.kind) && codesWithoutView(settings) === undefined;
 /** Whether a kind of file can hold samples of more than 8 bits. */
 export const holdsDeepSamples = (kind: OutputSettings['kind']): boolean => kind === 'png' || kind === 'tiff';
 

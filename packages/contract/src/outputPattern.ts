@@ -26,8 +26,9 @@ export interface NamedShot {
 }
 
 /** What an output's numbers are, in a word: a space, or a display or its codes. */
-function spaceWord({ kind, codes, space }: OutputSettings, shot: NamedShot): string {
-  if (holdsPictures({ kind })) return codes ? displayCodes[codes].spaces[0]! : shot.viewing.display;
+function spaceWord(settings: OutputSettings, shot: NamedShot): string {
+  const { kind, codes, space } = settings;
+  if (holdsPictures(settings)) return codes ? displayCodes[codes].spaces[0]! : shot.viewing.display;
   if (kind === 'passes') return 'passes';
   return kind === 'aces' ? 'ACES2065-1' : (space ?? shot.workingSpace);
 }

@@ -98,6 +98,64 @@ describe.each<[string, CodeEncoding, string]>([
   });
 });
 
+describe('codes that go back as they came, without the viewing', () => {
+  // A view that tones shows something else than the codes of the numbers.
+  const toned = { view: 'ACES SDR' };
+
+  test.each([
+    ['png', 8],
+    ['png', 16],
+    ['tiff', 16],
+    ['jpeg', 8],
+  ] as const)('%s of %i bits: sRGB’s own formula (IEC 61966-2-1), whatever the view is', async (kind, bits) => {
+    const job = task(`back${bits}.${kind}`, fill(light), { kind, bits, space: 'sRGB', quality: 100 }, toned);
+    const { readBack } = await writeFrame(job);
+    expect(readBack).toMatchObject({ proved: true });
+    expect(readBack!.tags).toMatch(/says sRGB/);
+    const { rgba, deep } = await decodePicture(readFileSync(job.path));
+    const most = bits === 16 ? 65_535 : 255;
+    light.forEach((v, c) => {
+      const code = v <= 0.0031308 ? 12.92 * v : 1.055 * v ** (1 / 2.4) - 0.055;
+      const found = bits === 16 ? deep![c]! : rgba[c]!;
+      expect(Math.abs(found - code * most)).toBeLessThanOrEqual(bits === 16 ? 3 : kind === 'jpeg' ? 1.5 : 0.51);
+    });
+  });
+
+  test('light above 1 is cut off, and the tried frame says how much of it', async () => {
+    const job = task('bright.png', fill([4, 0.2, 0.1]), { kind: 'png', space: 'sRGB' }, toned);
+    const { readBack, clipping } = await writeFrame({ ...job, pictures: join(folder, 'bright') });
+    expect(clipping).toEqual({ below: 0, above: 1, notFinite: 0 });
+    expect(readBack!.tagged.maxCode).toBeGreaterThan(3);
+  });
+
+  test('a space that no display takes is none of a picture’s: it is seen through the viewing', async () => {
+    const job = task('seen.png', fill(light), { kind: 'png', space: 'ACEScct' });
+    expect((await writeFrame(job)).readBack).toMatchObject({ proved: true });
+    const { rgba } = await decodePicture(readFileSync(job.path));
+    codesOf('srgb').forEach((code, c) => expect(Math.abs(rgba[c]! - 255 * code)).toBeLessThanOrEqual(1));
+  });
+});
+
+test.each([
+  ['png', 8],
+  ['tiff', 8],
+  ['jpeg', 8],
+] as const)('between the codes of a %s of %i bits chance decides: the mean is what it was', async (kind, bits) => {
+  const job = task(`dither.${kind}`, fill(light), { kind, bits, dither: true, quality: 100, space: null });
+  expect((await writeFrame({ ...job, width: 128, height: 128 })).readBack).toMatchObject({ proved: true });
+  const { rgba } = await decodePicture(readFileSync(job.path));
+  codesOf('srgb').forEach((code, c) => {
+    const distinct = new Set<number>();
+    let sum = 0;
+    for (let i = c; i < rgba.length; i += 4) {
+      sum += rgba[i]!;
+      distinct.add(rgba[i]!);
+    }
+    expect(Math.abs(sum / (rgba.length / 4) - 255 * code)).toBeLessThan(kind === 'jpeg' ? 0.3 : 0.05);
+    expect(distinct.size).toBeGreaterThan(1);
+  });
+});
+
 test.each<[CodeEncoding, string]>([
   ['bt1886', 'jpeg'],
   ['displayP3', 'tiff'],

@@ -25,14 +25,14 @@ import {
   type Plane,
   type Primaries,
 } from '@june-haze/core';
-import { holdsPictures, isDithered, type OutputSettings, type ReadBack } from '@june-haze/contract';
+import { codesWithoutView, holdsPictures, isDithered, type OutputSettings, type ReadBack } from '@june-haze/contract';
 import { decodePicture, openSource, writeWhole, zlibCodec, type DecodedPicture } from '@june-haze/files';
 import sharp from 'sharp';
 import { colourOf } from '../library/store.ts';
 import { show } from './show.ts';
 import { displayEncodingOf, encodingOf, type WriteTask, type WrittenFrame } from './writeTask.ts';
 import { spaceAttribute } from './exrTags.ts';
-import { toHalves } from './writeLinear.ts';
+import { codesOfTotal, toHalves } from './writeLinear.ts';
 
 /**
  * How far the mean of a JPEG's 8x8 block may stray, in code values: the rounding of Y, Cb and Cr to whole codes moves B by up to
@@ -77,6 +77,7 @@ export async function prove(task: WriteTask, frame: WrittenFrame): Promise<ReadB
 
 function readBackOf(task: WriteTask, frame: WrittenFrame) {
   if (holdsPictures(task.settings)) return readShownBack(task, frame);
+  if (codesWithoutView(task.settings)) return readCodesBack(task, frame);
   return task.settings.kind === 'dpx' ? readDpxBack(task, frame) : readLinearBack(task, frame);
 }
 
@@ -117,6 +118,11 @@ function judge(task: WriteTask, shown: Uint8Array, tagged: Uint8Array, width: nu
       judged: `${compression.toUpperCase()} is lossy: means of 8×8 blocks differ by ${stray.toFixed(2)} of at most ${lossyBlockLimit} code values`,
     };
   }
+  if (codesWithoutView(task.settings))
+    return {
+      close: true,
+      judged: `${kind === 'jpeg' ? `means of 8×8 blocks within ${jpegBlockLimit} code values` : 'every sample the rounding of its number'}; as shown largest difference ${maxCode} code values`,
+    };
   if (kind === 'dpx') {
     const limit = dpxCodeLimit;
     return {
@@ -230,6 +236,44 @@ async function readDpxBack(task: WriteTask, { total }: WrittenFrame) {
     exact: named === task.settings.space && codes.every(near),
     alpha: null,
   };
+}
+
+/**
+ * Decodes codes that went back without the viewing, by their own tags, and shows them through it. Every sample is the rounding of its number; of a
+ * JPEG the means of blocks are.
+ */
+async function readCodesBack(task: WriteTask, { total, width }: WrittenFrame) {
+  const picture = await decodePicture(await readFile(task.path));
+  const wanted = codesOfTotal({ total });
+  const { encoding, rgba, deep } = picture;
+  const most = deep ? 65535 : 255;
+  const found = deep ?? Uint8Array.from({ length: wanted.length }, (_, i) => rgba[Math.floor(i / 3) * 4 + (i % 3)]!);
+  const planes = [0, 1, 2].map((c) =>
+    Float32Array.from({ length: wanted.length / 3 }, (_, i) => found[i * 3 + c]! / most),
+  );
+  const colour = colourOf(task.colour);
+  const view = colour.view(task.workingSpace, task.viewing);
+  const space = encoding && displayCodes[encoding].spaces[0]!;
+  const steps = space === undefined ? [] : colour.conversion(space, task.workingSpace);
+  const right = encoding !== undefined && encoding === codesWithoutView(task.settings);
+  return {
+    tagged: show(planes, [{ steps }, { steps: view }]),
+    ignoring: recodePicture(show(planes, [{ steps: [] }]), 'srgb', encodingOf(task)),
+    tags: `${picture.taggedBy} says ${encoding ? displayCodes[encoding].name : 'nothing that is known'}`,
+    exact: right && codesHold(task.settings, picture, wanted, width),
+    alpha: null,
+  };
+}
+
+/** Whether a picture's codes are the roundings of samples of 16 bits; of a JPEG, means of blocks within its limit. */
+function codesHold(settings: OutputSettings, picture: DecodedPicture, wanted: Uint16Array, width: number): boolean {
+  if (settings.kind !== 'jpeg' && (settings.bits === 16 || isDithered(settings)))
+    return samplesHold(settings, picture, wanted);
+  const codes = new Uint8Array((wanted.length / 3) * 4).map((_, i) =>
+    i % 4 === 3 ? 255 : Math.round(wanted[Math.floor(i / 4) * 3 + (i % 4)]! / 257),
+  );
+  if (settings.kind === 'jpeg') return largestBlockDifference(codes, picture.rgba, width) <= jpegBlockLimit;
+  return picture.rgba.every((v, i) => i % 4 === 3 || v === codes[i]);
 }
 
 async function readShownBack(task: WriteTask, { deep }: WrittenFrame) {

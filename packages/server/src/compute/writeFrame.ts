@@ -1,5 +1,12 @@
-import { ditherCodes, prepareSteps, recodeSteps, takeSamples, type Plan } from '@june-haze/core';
-import { holdsDeepSamples, holdsPictures, isDithered, sizeOfOutput, type ReadBack } from '@june-haze/contract';
+import { type CodeEncoding, ditherCodes, prepareSteps, recodeSteps, takeSamples, type Plan } from '@june-haze/core';
+import {
+  codesWithoutView,
+  holdsDeepSamples,
+  holdsPictures,
+  isDithered,
+  sizeOfOutput,
+  type ReadBack,
+} from '@june-haze/contract';
 import {
   contentPrint,
   encodeFrame,
@@ -19,7 +26,7 @@ import { provePasses } from './provePasses.ts';
 import { prove } from './readBack.ts';
 import type { PassesToWrite } from './passesToWrite.ts';
 import { writePasses } from './writePasses.ts';
-import { intoFileSpace, writeDpx, writeLinear } from './writeLinear.ts';
+import { codesOfTotal, intoFileSpace, writeDpx, writeLinear } from './writeLinear.ts';
 import { displayEncodingOf, encodingOf, type WriteTask, type WrittenFrame } from './writeTask.ts';
 
 /** What became of a frame; `written` tells later whether the file is still the one that was read back. */
@@ -41,7 +48,7 @@ export async function writeFrame(task: WriteTask): Promise<FrameResult> {
   if (holdsPictures(task.settings)) await writeShown(task, frame);
   else {
     intoFileSpace(task, frame);
-    await (task.settings.kind === 'dpx' ? writeDpx : writeLinear)(task, frame);
+    await writeLight(task, frame);
   }
   const aside = task.settings.kind === 'movie';
   const readBack = aside ? null : await prove(task, frame);
@@ -54,6 +61,13 @@ export async function writeFrame(task: WriteTask): Promise<FrameResult> {
   };
   const milliseconds = performance.now() - started;
   return { bytes: written.bytes, milliseconds, readBack, written: aside ? null : written, clipping };
+}
+
+/** Writes a total that is in its file's space. */
+function writeLight(task: WriteTask, frame: WrittenFrame): Promise<void> {
+  const codes = codesWithoutView(task.settings);
+  if (codes) return writeCodes(task, { ...frame, deep: codesOfTotal(frame) }, codes);
+  return task.settings.kind === 'dpx' ? writeDpx(task, frame) : writeLinear(task, frame);
 }
 
 async function writeAndProvePasses(task: WriteTask, chosen: PassesToWrite, started: number): Promise<FrameResult> {
@@ -107,7 +121,7 @@ async function evaluateShown(task: WriteTask): Promise<WrittenFrame> {
   const isDeep = kind === 'movie' || (holdsDeepSamples(kind) && bits === 16) || isDithered(task.settings);
   const deep = isDeep ? new Uint16Array(width * height * 3) : undefined;
   const total = [0, 1, 2, 3].map(() => new Float32Array(width * height));
-  const coded = task.settings.kind === 'dpx' && task.settings.space;
+  const coded = (task.settings.kind === 'dpx' || codesWithoutView(task.settings)) && task.settings.space;
   const way = coded ? colourOf(task.colour).conversion(task.workingSpace, coded) : steps;
   const count = prepareClipping(task.settings, way, heap);
   const clipping: Clipping | undefined = task.pictures === undefined ? undefined : { below: 0, above: 0, notFinite: 0 };
@@ -133,13 +147,21 @@ async function evaluateShown(task: WriteTask): Promise<WrittenFrame> {
   return { width, height, shown, deep, total, hasAlpha: task.plan.hasAlpha && task.settings.alpha, clipping };
 }
 
-async function writeShown(task: WriteTask, frame: WrittenFrame): Promise<void> {
-  const encoding = encodingOf(task);
-  const { shown, deep, width, height } = frame;
+const writeShown = (task: WriteTask, frame: WrittenFrame): Promise<void> => writeCodes(task, frame, encodingOf(task));
+
+/** Writes codes of a display: of 16 bits where a file has them, or chance decides between those of 8. */
+async function writeCodes(
+  task: WriteTask,
+  { shown, deep: all, width, height }: WrittenFrame,
+  encoding: CodeEncoding,
+): Promise<void> {
   const { settings } = task;
+  const deep = settings.kind === 'movie' || settings.bits === 16 || isDithered(settings) ? all : undefined;
   const size = { width, height };
   const picture = { ...size, channels: 3 as const };
-  const samples = isDithered(settings) ? ditherCodes(deep!, task.seed) : (deep ?? withoutAlpha(shown));
+  const samples = isDithered(settings)
+    ? ditherCodes(deep!, task.seed)
+    : (deep ?? (all ? toEight(all) : withoutAlpha(shown)));
   const encoded = {
     jpeg: () => encodeJpeg(samples as Uint8Array, picture, encoding, settings.quality, settings),
     png: () => encodePngSamples(samples, picture, encoding, settings),
@@ -149,6 +171,9 @@ async function writeShown(task: WriteTask, frame: WrittenFrame): Promise<void> {
   const bytes = await encoded[task.settings.kind as keyof typeof encoded]();
   await writeWhole(task.path, (sink) => sink.write(0, bytes));
 }
+
+/** To 8 bits by rounding: 65535 is 255 times 257. */
+const toEight = (deep: Uint16Array): Uint8Array => Uint8Array.from(deep, (v) => Math.round(v / 257));
 
 /** Three samples a pixel of four. */
 const withoutAlpha = (rgba: Uint8Array): Uint8Array =>

@@ -16,7 +16,7 @@ import {
   type Plane,
   type Quad,
 } from '@june-haze/core';
-import type { OutputSettings } from '@june-haze/contract';
+import { codesWithoutView, type OutputSettings } from '@june-haze/contract';
 import { writeWhole, zlibCodec } from '@june-haze/files';
 import { colourOf } from '../library/store.ts';
 import { carriedFrom } from './carriedFrom.ts';
@@ -24,9 +24,11 @@ import { exrTags } from './exrTags.ts';
 import { threadHeap } from './evaluateFrame.ts';
 import type { WriteTask, WrittenFrame } from './writeTask.ts';
 
-/** The log space that an EXR or a DPX goes back in; undefined for the working space. */
-function spaceBack({ kind, space }: OutputSettings): ColourSpace | undefined {
-  return (kind === 'exr' || kind === 'dpx') && space ? requireSpace(space) : undefined;
+/** The space that a file goes back in without the viewing; undefined for the working space. */
+function spaceBack(settings: OutputSettings): ColourSpace | undefined {
+  const { kind, space } = settings;
+  const back = kind === 'exr' || kind === 'dpx' || codesWithoutView(settings) !== undefined;
+  return back && space ? requireSpace(space) : undefined;
 }
 
 /** Takes a total of the working space, in place, to the numbers that its file holds; colour stays premultiplied. */
@@ -34,7 +36,8 @@ export function intoFileSpace(task: WriteTask, { total, hasAlpha }: WrittenFrame
   const colour = colourOf(task.colour);
   const back = spaceBack(task.settings);
   // A file without alpha holds the light as it stands over black.
-  const alpha = hasAlpha && task.settings.kind !== 'dpx';
+  const { kind } = task.settings;
+  const alpha = hasAlpha && (kind === 'exr' || kind === 'aces');
   if (back) change(total, colour.conversion(task.workingSpace, back.name), alpha);
   if (task.settings.kind !== 'aces') return;
   const space = colour.linearTwin(task.workingSpace);
@@ -72,6 +75,18 @@ export async function writeLinear(task: WriteTask, { total, width, height, hasAl
       zlibCodec,
     ),
   );
+}
+
+/** A total that is in a space of codes, rounded to 16 bits: red, green and blue. */
+export function codesOfTotal({ total }: Pick<WrittenFrame, 'total'>): Uint16Array {
+  const n = total[0]!.length;
+  const codes = new Uint16Array(n * 3);
+  for (let c = 0; c < 3; c++)
+    for (let i = 0, at = c; i < n; i++, at += 3) {
+      const v = total[c]![i]! * 65535 + 0.5;
+      codes[at] = v > 0 ? Math.min(65535, v) : 0;
+    }
+  return codes;
 }
 
 /** The file of the first pass that a frame is made from, where it is an EXR: what it says of the picture is carried on. */

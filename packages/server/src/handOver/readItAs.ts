@@ -1,5 +1,5 @@
 import { displayCodes, type CodeEncoding } from '@june-haze/core';
-import { holdsPictures, type OutputSettings } from '@june-haze/contract';
+import { codesWithoutView, holdsPictures, type OutputSettings } from '@june-haze/contract';
 
 /** What somebody must know to use files of an output, in plain words. */
 export interface ReadItAs {
@@ -29,9 +29,24 @@ export function readItAs(settings: OutputSettings, seen: SeenThrough, alpha: boo
 function lightWords(settings: OutputSettings, seen: SeenThrough, alpha: boolean): ReadItAs {
   const { kind, space, sampleType, compression } = settings;
   const { display, view, look } = seen.viewing;
-  const covers = alpha && kind !== 'dpx' ? 'colour is premultiplied by alpha' : 'there is no alpha';
+  const covers =
+    alpha && (kind === 'exr' || kind === 'aces') ? 'colour is premultiplied by alpha' : 'there is no alpha';
   const looked = look ? `, and the look ${look}` : '';
   const showWith = `the view ${view} of the display ${display}${looked}, of ${seen.config}; it is not in the files`;
+  const codes = codesWithoutView(settings);
+  if (codes)
+    return {
+      readAs: `codes of ${displayCodes[codes].name}, ${kind === 'jpeg' ? 8 : settings.bits} bits, that are numbers of ${space} and went through no view; ${covers}`,
+      showWith,
+      saidBy:
+        kind === 'png' ? 'cICP or an ICC profile, gAMA, cHRM (PNG, third edition)' : 'an ICC profile (ICC.1:2022)',
+    };
+  if (kind === 'passes')
+    return {
+      readAs: `passes as their sources have them, ${compression.toUpperCase()}: ${settings.passes.map((p) => p.pass).join(', ')}${settings.mattes.length ? `; mattes ${settings.mattes.join(', ')}` : ''}`,
+      showWith,
+      saidBy: 'chromaticities and colour identity of each source; names behind IDs in the manifests',
+    };
   if (kind === 'dpx')
     return {
       readAs: `log numbers in ${space}, 10 bits; ${covers}`,

@@ -1,11 +1,12 @@
 import { basename, join } from 'node:path';
 import { existsSync } from 'node:fs';
-import { displayCodes, encodingOfSpace, findSpace, isLossless, type CodeEncoding } from '@june-haze/core';
+import { displayCodes, findSpace, isLossless, type CodeEncoding } from '@june-haze/core';
 import {
+  codesOfSpace,
   extensionOf,
   fileOfFrame,
   filesOfFrame,
-  holdsPictures,
+  isPictureKind,
   sizeOfOutput,
   timecodeFrame,
   type JobOutput,
@@ -91,7 +92,7 @@ export function planOutput(opened: OpenedJob, output: JobOutput, to: string | un
     if (!viewing) throw refuse('through the viewing, but the job has none; give it a space or the job a viewing.');
     inWords(() => colour.view(job.working, viewing));
   }
-  const unsaid = holdsPictures(output) ? unsaidCodes(opened, output) : undefined;
+  const unsaid = isPictureKind(output.kind) ? unsaidCodes(opened, output) : undefined;
   if (unsaid !== undefined) throw refuse(unsaid);
   const path = besideJob(folder, output.pattern);
   return { output, pattern: to === undefined ? path : join(to, basename(path)) };
@@ -101,14 +102,15 @@ export function planOutput(opened: OpenedJob, output: JobOutput, to: string | un
 function unfitSettings(output: JobOutput): string | undefined {
   const { kind, space, sampleType, compression, codec, quality, codes, alpha, dither } = output;
   const types = sampleTypes[kind];
-  const picture = holdsPictures({ kind });
+  const picture = isPictureKind(kind);
   if (sampleType && !types.includes(sampleType))
     return `${kind} has no samples of type ${sampleType}; ${types.length ? `there are ${types.join(' and ')}` : 'its codec settles them'}.`;
   if (compression && kind !== 'exr' && kind !== 'passes') return `${kind} has no choice of packing.`;
   if (codec && kind !== 'movie') return `${kind} has no codec.`;
   if (quality && kind !== 'jpeg' && (kind !== 'movie' || codec === 'prores')) return `${kind} has no quality.`;
   if (codes && (!picture || space !== null)) return 'codes are of pictures through the viewing.';
-  if (alpha !== undefined && kind !== 'exr' && kind !== 'aces') return `${kind} has no choice of alpha.`;
+  if (alpha !== undefined && kind !== 'exr' && kind !== 'aces' && kind !== 'png')
+    return `${kind} has no choice of alpha.`;
   if (dither && (!picture || kind === 'movie' || sampleType === 'uint16')) return 'dither is of 8-bit pictures.';
   if (kind === 'aces' && space !== null) return 'the ACES container is in ACES2065-1; it takes no space.';
   if (kind === 'dpx' && (space === null || findSpace(space)?.family !== 'log'))
@@ -174,9 +176,7 @@ function unfitSize(opened: OpenedJob, output: JobOutput): string | undefined {
 /** What pictures of an output are tagged as; undefined for what they cannot be. */
 export function encodingOfOutput(opened: OpenedJob, { space, codes }: JobOutput): CodeEncoding | undefined {
   if (space === null) return codes ?? displayCodesOf(opened);
-  const found = findSpace(space);
-  // A camera's curve of BT.709 is not what a display decodes.
-  return found && found.encoding !== 'rec709' ? encodingOfSpace(found.name) : undefined;
+  return codesOfSpace(space);
 }
 
 /** Throws a JobError for the first file that is there already. */

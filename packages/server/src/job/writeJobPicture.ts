@@ -29,10 +29,10 @@ async function pictureBytes(work: Work, output: JobOutput): Promise<Uint8Array> 
   const { opened, plan } = work;
   const { width, height } = sizeOfJobOutput(opened, output);
   const { kind, quality = usualQuality } = output;
-  const channels: 3 | 4 = kind === 'png' && plan.hasAlpha ? 4 : 3;
+  const channels: 3 | 4 = kind === 'png' && plan.hasAlpha && output.alpha !== false ? 4 : 3;
   const deep = output.sampleType === 'uint16' || kind === 'movie' || output.dither === true;
   const samples = new (deep ? Uint16Array : Uint8Array)(width * height * channels);
-  const way = kind === 'png' ? 'straight' : 'over black';
+  const way = channels === 4 ? 'straight' : 'over black';
   await evaluateInto(work, way, (row, rows, quad, heap) => {
     packSamples(heap, quad, rows * width, { samples, channels, from: row * width });
   });

@@ -22,6 +22,7 @@ import {
   type CompileOptions,
 } from '@june-haze/core';
 import {
+  codesWithoutView,
   holdsPictures,
   sizeOfOutput,
   sourceOfRun,
@@ -257,9 +258,10 @@ const codesWords = ({ codes }: Output): string =>
     ? `codes of the file, untouched: ${displayCodes[codes].name}, not this display’s own`
     : 'codes of the file, untouched';
 
-function spaceOfOutput({ kind, space }: Output, { workingSpace }: Shot): string {
+function spaceOfOutput(output: Output, { workingSpace }: Shot): string {
+  const { kind, space } = output;
   if (kind === 'aces') return 'ACES2065-1';
-  return kind === 'exr' || kind === 'dpx' ? (space ?? workingSpace) : workingSpace;
+  return kind === 'exr' || kind === 'dpx' || codesWithoutView(output) ? (space ?? workingSpace) : workingSpace;
 }
 
 export const beautyOf = ({ passes }: Pick<Source, 'passes'>): string =>

@@ -1,5 +1,5 @@
-import { findSpace, type ColourSpace } from '@june-haze/core';
-import { sourcesOfOutput, usualLog, type PreCheckItem } from '@june-haze/contract';
+import { displayCodes, findSpace, type ColourSpace } from '@june-haze/core';
+import { codesWithoutView, sourcesOfOutput, usualLog, type PreCheckItem } from '@june-haze/contract';
 import { lookName } from '../outputs.ts';
 import { note, stop, warning, type Asked } from './lines.ts';
 
@@ -7,6 +7,7 @@ import { note, stop, warning, type Asked } from './lines.ts';
 export function lightItems(asked: Asked): PreCheckItem[] {
   const { shot, settings, colours } = asked;
   const { kind, space } = settings;
+  const codes = codesWithoutView(settings);
   const { display, view } = shot.viewing;
   const back = kind !== 'aces' && space ? findSpace(space) : undefined;
   const look = lookName(shot.viewing);
@@ -15,13 +16,17 @@ export function lightItems(asked: Asked): PreCheckItem[] {
     ...spaceItems(asked, back),
     ...(look ? [note(`The look ${look} is shown only, not written.`)] : []),
     note(
-      kind === 'dpx'
-        ? `10 bits in ${back?.name ?? 'a log space'}, named in the file. Alpha is dropped. ${viewed}`
-        : back
-          ? `Numbers in ${back.name}, with chromaticities and colour identity. ${settings.alpha ? 'Alpha stays as it is. ' : ''}${viewed}`
-          : `Linear numbers in ${kind === 'aces' ? 'ACES2065-1, in the ACES container form' : shot.workingSpace}, with chromaticities and colour identity. ${viewed}`,
+      codes
+        ? `Codes of ${displayCodes[codes].name}, without the viewing: numbers of ${space} as they are read. Light above 1 is cut off. Alpha is dropped. ${viewed}`
+        : kind === 'dpx'
+          ? `10 bits in ${back?.name ?? 'a log space'}, named in the file. Alpha is dropped. ${viewed}`
+          : back
+            ? `Numbers in ${back.name}, with chromaticities and colour identity. ${settings.alpha ? 'Alpha stays as it is. ' : ''}${viewed}`
+            : `Linear numbers in ${kind === 'aces' ? 'ACES2065-1, in the ACES container form' : shot.workingSpace}, with chromaticities and colour identity. ${viewed}`,
     ),
-    ...(settings.alpha || kind === 'dpx' ? [] : [note('Alpha is left out: the light stands as over black.')]),
+    ...(settings.alpha || (kind !== 'exr' && kind !== 'aces')
+      ? []
+      : [note('Alpha is left out: the light stands as over black.')]),
     ...(kind === 'exr' && ['b44', 'b44a', 'dwaa', 'dwab'].includes(settings.compression)
       ? [note(`${settings.compression.toUpperCase()} loses a little on purpose; the read-back proof says how much.`)]
       : []),
@@ -53,6 +58,11 @@ function spaceItems({ shot, settings, colours }: Asked, back: ColourSpace | unde
         mend ?? { words: `Write in ${usualLog}`, settings: { space: usualLog } },
       ),
     ];
+  if (codesWithoutView(settings)) {
+    const came = shot.sources.some((s) => used.has(s.id) && s.declaredSpace === space);
+    const text = `No source came in ${space}, and these files hold its codes without the viewing: bright light is cut off in them.`;
+    return came ? [] : [warning(text, { words: 'Write what is shown', settings: { space: null } })];
+  }
   const linear = back === undefined || back.encoding === 'linear';
   if (linear && plate)
     return [

@@ -1,9 +1,12 @@
 import { Checkbox, Form, InputNumber, Radio, Segmented, Select } from 'antd';
 import { colourSpaces, displayCodes, isLossless } from '@june-haze/core';
 import {
+  codesOfSpace,
   codesToChoose,
   holdsDeepSamples,
   holdsPictures,
+  isPictureKind,
+  outputLikeSource,
   usualLog,
   type OutputSettings,
   type Shot,
@@ -35,7 +38,7 @@ const kinds: {
   {
     value: 'exr',
     label: 'EXR, linear',
-    forWhom: 'for the next compositor; in a log space, back to where it came from',
+    forWhom: 'for the next compositor',
   },
   { value: 'aces', label: 'ACES container', forWhom: 'for the colourist' },
   { value: 'dpx', label: 'DPX, log', forWhom: 'for who works in 10 bits and a camera’s curve' },
@@ -51,7 +54,7 @@ const kinds: {
   {
     value: 'passes',
     label: 'Passes, as they came',
-    forWhom: 'for who builds on; with mattes and IDs, packed anew',
+    forWhom: 'for who builds on, with mattes and IDs',
     start: { compression: 'zip' },
   },
 ];
@@ -78,6 +81,19 @@ const spacesOf = (shot: Shot, kind: OutputSettings['kind']) => [
   ...logSpaces(shot),
 ];
 
+/** What is shown, or the codes of a display's space without the viewing: those that sources came in first. */
+function numbersOf({ sources, viewing }: Shot) {
+  const all = codesToChoose.map((c) => displayCodes[c].spaces[0]!);
+  const came = sources.flatMap((s) => (s.declaredSpace && codesOfSpace(s.declaredSpace) ? [s.declaredSpace] : []));
+  return [
+    { value: null, label: `what is shown: ${viewing.display} · ${viewing.view}` },
+    ...[...new Set([...came, ...all])].map((value) => ({
+      value,
+      label: `${value} without the viewing${came.includes(value) ? ', as its source came' : ''}`,
+    })),
+  ];
+}
+
 /** The codes of the viewing's display, and those of others that show the same light. */
 const codesOf = ({ viewing }: Shot) => [
   { value: null, label: `as ${viewing.display} has them` },
@@ -90,14 +106,36 @@ export function KindFields({ shot, settings }: { shot: Shot; settings: OutputSet
   const kind = Form.useWatch('kind', form) ?? settings.kind;
   const codec = Form.useWatch('codec', form) ?? settings.codec;
   const bits = Form.useWatch('bits', form) ?? settings.bits;
+  const space = Form.useWatch('space', form) ?? null;
+  const seen = holdsPictures({ kind, space });
+  const back = shot.sources.flatMap((source) => {
+    const like = outputLikeSource(source, shot);
+    return like ? [{ source, like }] : [];
+  });
   return (
     <>
+      {back.length > 0 && (
+        <Form.Item label="Back to where">
+          <Select
+            aria-label="Back to where a source came from"
+            placeholder="as a source came: its kind, space, depth, size and names"
+            value={null}
+            options={back.map(({ source }) => ({ value: source.id, label: `${source.name} came from` }))}
+            onChange={(id: string | null) => {
+              const like = back.find((b) => b.source.id === id)?.like;
+              if (like) form.setFieldsValue(like);
+            }}
+          />
+        </Form.Item>
+      )}
       <Form.Item name="kind" label="Files">
         <Radio.Group
           className="kinds"
           onChange={(e) => {
             const chosen = e.target.value as OutputSettings['kind'];
             form.setFieldsValue(kinds.find((k) => k.value === chosen)?.start ?? {});
+            // A space of light is none of a picture's, nor the other way about.
+            if (isPictureKind(chosen) !== isPictureKind(kind)) form.setFieldValue('space', null);
             if (chosen === 'passes' && !(form.getFieldValue('passes') as unknown[] | undefined)?.length)
               form.setFieldValue('passes', passesOf(shot));
             if (chosen === 'dpx' && !isLog(form.getFieldValue('space') as string | null))
@@ -145,14 +183,23 @@ export function KindFields({ shot, settings }: { shot: Shot; settings: OutputSet
           <Checkbox>write it, where the total has one</Checkbox>
         </Form.Item>
       )}
-      {holdsPictures({ kind }) && (
+      {isPictureKind(kind) && (
         <>
-          <Form.Item label="View">
-            {shot.viewing.display} · {shot.viewing.view}, baked in
-          </Form.Item>
-          <Form.Item name="codes" label="Codes">
-            <Select options={codesOf(shot)} />
-          </Form.Item>
+          {kind !== 'movie' && (
+            <Form.Item name="space" label="Numbers">
+              <Select options={numbersOf(shot)} />
+            </Form.Item>
+          )}
+          {seen && (
+            <>
+              <Form.Item label="View">
+                {shot.viewing.display} · {shot.viewing.view}, baked in
+              </Form.Item>
+              <Form.Item name="codes" label="Codes">
+                <Select options={codesOf(shot)} />
+              </Form.Item>
+            </>
+          )}
           {kind === 'movie' && (
             <Form.Item name="codec" label="Packing">
               <Segmented options={codecs} />
@@ -178,9 +225,11 @@ export function KindFields({ shot, settings }: { shot: Shot; settings: OutputSet
               <Checkbox>spread by chance, against bands in soft gradients</Checkbox>
             </Form.Item>
           )}
-          <Form.Item name="bakeLook" label="Look" valuePropName="checked">
-            <Checkbox>bake the viewing’s look in too ({lookOf(shot.viewing)})</Checkbox>
-          </Form.Item>
+          {seen && (
+            <Form.Item name="bakeLook" label="Look" valuePropName="checked">
+              <Checkbox>bake the viewing’s look in too ({lookOf(shot.viewing)})</Checkbox>
+            </Form.Item>
+          )}
         </>
       )}
     </>

@@ -43,9 +43,9 @@ export function NameFields({ shot, settings }: { shot: Shot; settings: OutputSet
       </Form.Item>
       <Form.Item label="As it will be">
         {parsed.success ? (
-          <output className="number" aria-label="Files as they will be">
+          <span role="status" className="number" aria-label="Files as they will be">
             {filesOf(shot, parsed.data)}
-          </output>
+          </span>
         ) : (
           <span className="quiet">{parsed.error.issues[0]!.message}</span>
         )}

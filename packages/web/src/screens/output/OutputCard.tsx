@@ -1,6 +1,6 @@
 import { App, Button } from 'antd';
 import { displayCodes } from '@june-haze/core';
-import { holdsDeepSamples, keepsFromWriting, type Output, type Shot } from '@june-haze/contract';
+import { holdsDeepSamples, holdsPictures, keepsFromWriting, type Output, type Shot } from '@june-haze/contract';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { send } from '../../api/request.ts';
@@ -44,6 +44,8 @@ function whatOf(output: Output, { workingSpace, viewing }: Shot): string {
     case 'movie':
       return `${codecs[output.codec]}, ${seen}`;
     default:
+      if (!holdsPictures(output))
+        return `${output.space}, without the viewing${holdsDeepSamples(output.kind) ? `, ${output.bits} bits` : ''}`;
       return `${seen}${holdsDeepSamples(output.kind) ? `, ${output.bits} bits` : ''}`;
   }
 }

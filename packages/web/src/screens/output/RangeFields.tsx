@@ -1,5 +1,5 @@
 import { Form, Input, InputNumber } from 'antd';
-import { holdsPictures, type OutputSettings, type Shot } from '@june-haze/contract';
+import { isPictureKind, type OutputSettings, type Shot } from '@june-haze/contract';
 import { timecodeOfFrame } from '@june-haze/core';
 import { SizeFields } from './SizeFields.tsx';
 
@@ -9,7 +9,7 @@ export function RangeFields({ shot }: { shot: Shot }) {
   const kind = Form.useWatch('kind', form) ?? 'exr';
   const first = Form.useWatch('firstFrame', form) ?? shot.firstFrame;
   const rate = Form.useWatch('rate', form) ?? shot.rate;
-  const saysTime = !holdsPictures({ kind }) || kind === 'movie';
+  const saysTime = !isPictureKind(kind) || kind === 'movie';
   return (
     <>
       <Form.Item label="Frames">
