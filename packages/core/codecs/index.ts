@@ -1,4 +1,4 @@
-// The codec module: how EXR chunks are unpacked, in linear memory. AssemblyScript with SIMD, tested against the reference
+// The codec module: how EXR chunks are packed and unpacked, in linear memory. AssemblyScript with SIMD, tested against the reference
 // EXR library rather than by twins (see docs/exr.md). Chunk bytes are untrusted: every function checks what it reads and
 // returns 0 when all is well, 1 when the bytes are damaged.
 //
@@ -9,3 +9,6 @@ export { inverseWavelet, applyTable } from './wavelet';
 export { unpackPxr24Line } from './pxr24';
 export { unpackBlocks44 } from './b44';
 export { unpackDctBlocks } from './dct';
+export { packRuns, markValues, forwardWavelet, countValues, buildCodes, packSymbols } from './packing';
+export { packBlocks44 } from './packB44';
+export { packDctBlocks } from './packDct';

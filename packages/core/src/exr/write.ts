@@ -71,8 +71,9 @@ export async function writeExr(
   parts: readonly PartToWrite[],
   lines: LineSource,
   codec: ByteCodec,
-  { pack = (chunk) => Promise.resolve(packChunk({ ...chunk, codec })), ahead = 1 }: WriteOptions = {},
+  { pack, ahead = 1 }: WriteOptions = {},
 ): Promise<void> {
+  const here = (chunk: Omit<ChunkToPack, 'codec'>) => Promise.resolve(packChunk({ ...chunk, codec }));
   const multiPart = parts.length > 1;
   const names = new Set(parts.map((p) => p.name));
   if (multiPart && (names.size !== parts.length || names.has(undefined))) {
@@ -83,6 +84,7 @@ export async function writeExr(
   let position = header.length + parts.reduce((n, p) => n + chunkCount(p), 0) * 8;
   const table = new DataView(new ArrayBuffer(position - header.length));
   let entry = 0;
+  const sinking = new GatheringSink(sink, position);
   const underWay: { before: number[]; packed: Promise<Uint8Array> }[] = [];
   const writeFirst = async () => {
     const { before, packed } = underWay[0]!;
@@ -92,7 +94,8 @@ export async function writeExr(
     table.setUint32(entry * 8, position >>> 0, true);
     table.setUint32(entry * 8 + 4, Math.floor(position / 2 ** 32), true);
     entry++;
-    await sink.write(position, concat([lead, bytes]));
+    await sinking.add(lead);
+    await sinking.add(bytes);
     position += lead.length + bytes.length;
   };
   for (const [index, part] of parts.entries()) {
@@ -101,7 +104,7 @@ export async function writeExr(
       const planes = await lines(index, band.yMin, band.yMax);
       for (const { box, says } of chunksOf(part, band)) {
         while (underWay.length >= ahead) await writeFirst();
-        const packed = pack({
+        const packed = (part.compression === 'none' || !pack ? here : pack)({
           compression: part.compression,
           channels: stored.map((s) => s.channel),
           box,
@@ -114,7 +117,42 @@ export async function writeExr(
     }
   }
   while (underWay.length) await writeFirst();
+  await sinking.flush();
   await sink.write(header.length, new Uint8Array(table.buffer));
+}
+
+/** So many bytes go to the sink at once: chunks of a line are small. */
+const mostGathered = 1 << 22;
+
+/** Gathers bytes that follow each other, and passes them on in large pieces. */
+class GatheringSink {
+  private readonly sink: ByteSink;
+  private position: number;
+  private held = new Uint8Array(mostGathered);
+  private count = 0;
+
+  constructor(sink: ByteSink, position: number) {
+    this.sink = sink;
+    this.position = position;
+  }
+
+  async add(bytes: Uint8Array): Promise<void> {
+    if (this.count + bytes.length > mostGathered) await this.flush();
+    if (bytes.length > mostGathered) {
+      await this.sink.write(this.position, bytes);
+      this.position += bytes.length;
+      return;
+    }
+    this.held.set(bytes, this.count);
+    this.count += bytes.length;
+  }
+
+  async flush(): Promise<void> {
+    if (!this.count) return;
+    await this.sink.write(this.position, this.held.subarray(0, this.count));
+    this.position += this.count;
+    this.count = 0;
+  }
 }
 
 const bandHeight = (p: PartToWrite) => p.tiles?.height ?? linesPerChunk[p.compression];

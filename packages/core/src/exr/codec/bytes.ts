@@ -9,31 +9,12 @@ export function splitBytes(bytes: Uint8Array): Uint8Array {
   return heap.bytes(dst, bytes.length).slice();
 }
 
-const leastRun = 3;
-const longestRun = 127;
-
-/** The counterpart of the codec module's `unpackRuns`: runs of three and more are worth a count. */
+/** The counterpart of the codec module's `unpackRuns`. */
 export function packRuns(bytes: Uint8Array): Uint8Array {
-  const out = new Uint8Array(bytes.length + Math.ceil(bytes.length / longestRun) + 2);
-  let at = 0;
-  const n = bytes.length;
-  for (let i = 0; i < n;) {
-    let end = i + 1;
-    while (end < n && bytes[end] === bytes[i] && end - i - 1 < longestRun) end++;
-    if (end - i >= leastRun) {
-      out[at++] = end - i - 1;
-      out[at++] = bytes[i]!;
-      i = end;
-      continue;
-    }
-    while (end < n && end - i < longestRun) {
-      if (end + 2 < n && bytes[end] === bytes[end + 1] && bytes[end] === bytes[end + 2]) break;
-      end++;
-    }
-    out[at++] = i - end;
-    out.set(bytes.subarray(i, end), at);
-    at += end - i;
-    i = end;
-  }
-  return out.subarray(0, at);
+  const heap = codecHeap();
+  const src = heap.place(bytes);
+  // A count for every 127 bytes at worst.
+  const dst = heap.allocate(bytes.length + Math.ceil(bytes.length / 127) + 2);
+  const length = heap.kernels.packRuns(src, bytes.length, dst);
+  return heap.bytes(dst, length).slice();
 }

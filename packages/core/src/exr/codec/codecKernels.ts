@@ -7,11 +7,34 @@ export interface CodecKernels {
   readonly memory: { readonly buffer: ArrayBufferLike; grow(pages: number): number };
   restoreBytes(src: number, dst: number, n: number): void;
   splitBytes(src: number, dst: number, scratch: number, n: number): void;
+  /** Returns the bytes written. */
+  packRuns(src: number, n: number, dst: number): number;
+  markValues(at: number, n: number, bitmap: number): void;
+  forwardWavelet(at: number, nx: number, ox: number, ny: number, oy: number, largest: number): void;
+  countValues(at: number, n: number, counts: number): void;
+  buildCodes(lengths: number, symbols: number, codes: number): void;
+  /** Returns the bits written. */
+  packSymbols(at: number, n: number, lengths: number, codes: number, repeat: number, dst: number): number;
   unpackRuns(src: number, length: number, dst: number, size: number): number;
   unpackHuffman(src: number, length: number, dst: number, n: number, scratch: number): number;
   inverseWavelet(at: number, nx: number, ox: number, ny: number, oy: number, largest: number): void;
   applyTable(at: number, n: number, table: number): void;
   unpackPxr24Line(src: number, dst: number, n: number, kind: number): void;
+  /** Returns the bytes written, 14 a block at most. */
+  packBlocks44(src: number, nx: number, ny: number, dst: number, flat: number, exact: number): number;
+  /** Returns the AC values written. */
+  packDctBlocks(
+    src: number,
+    planeBytes: number,
+    components: number,
+    nx: number,
+    ny: number,
+    table: number,
+    cosines: number,
+    tolerances: number,
+    dc: number,
+    ac: number,
+  ): number;
   /** Returns the bytes taken, -1 when they run out. */
   unpackBlocks44(src: number, length: number, dst: number, nx: number, ny: number, block: number): number;
   /** Returns the AC values taken, -1 when they run out. */

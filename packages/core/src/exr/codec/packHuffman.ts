@@ -1,38 +1,52 @@
+import type { Heap } from '../../kernel/heap.ts';
+import { codecHeap, type CodecKernels } from './codecKernels.ts';
+
 const symbolCount = 65537;
 
 /** Packs 16-bit values with PIZ's Huffman code, header included (OpenEXR, ImfHuf). */
 export function packHuffman(values: Uint16Array): Uint8Array {
-  if (!values.length) return new Uint8Array(0);
-  const counts = new Float64Array(symbolCount);
-  for (const v of values) counts[v]!++;
+  const heap = codecHeap();
+  const at = heap.place(new Uint8Array(values.buffer, values.byteOffset, values.byteLength));
+  return packHuffmanAt(heap, at, values.length);
+}
+
+/** The same of values that lie in the codec module's memory. */
+export function packHuffmanAt(heap: Heap<CodecKernels>, at: number, n: number): Uint8Array {
+  if (!n) return new Uint8Array(0);
+  const { kernels } = heap;
+  const counted = heap.allocate(4 * symbolCount);
+  heap.bytes(counted, 4 * symbolCount).fill(0);
+  kernels.countValues(at, n, counted);
+  const counts = new Uint32Array(heap.bytes(counted, 4 * symbolCount).slice().buffer);
   let from = 0;
   while (counts[from] === 0) from++;
   let repeat = symbolCount - 1;
   while (counts[repeat - 1] === 0) repeat--;
   counts[repeat] = 1; // one symbol past the values says that the last one repeats
   const lengths = codeLengths(counts);
-  const codes = codesOf(lengths);
-  const bits = new BitWriter(values.length * 4 + 70000);
+  const bits = new BitWriter(70000);
   packLengths(bits, lengths, from, repeat);
   bits.flush();
-  const tableBytes = bits.bytes;
-  const bitCount = packValues(bits, values, lengths, codes, repeat);
-  bits.flush();
-  const out = new Uint8Array(20 + bits.bytes);
+  // Repeats only make it shorter than all values by their codes.
+  const worst = Math.ceil(lengths.reduce((sum, length, s) => sum + length * counts[s]!, 0) / 8) + 8;
+  const [lengthsAt, codes, dst] = [heap.place(lengths), heap.allocate(8 * symbolCount), heap.allocate(worst)];
+  kernels.buildCodes(lengthsAt, symbolCount, codes);
+  const bitCount = kernels.packSymbols(at, n, lengthsAt, codes, repeat, dst) >>> 0;
+  const packed = heap.bytes(dst, Math.ceil(bitCount / 8));
+  const out = new Uint8Array(20 + bits.bytes + packed.length);
   const view = new DataView(out.buffer);
   view.setInt32(0, from, true);
   view.setInt32(4, repeat, true);
-  view.setInt32(8, tableBytes, true);
+  view.setInt32(8, bits.bytes, true);
   view.setUint32(12, bitCount, true);
   out.set(bits.take(), 20);
+  out.set(packed, 20 + bits.bytes);
   return out;
 }
 
 /** Lengths of an optimal prefix code: repeatedly joins the two rarest (Huffman 1952), with two sorted queues. */
-function codeLengths(counts: Float64Array): Uint8Array {
-  const used = Array.from(counts.keys())
-    .filter((s) => counts[s]! > 0)
-    .sort((a, b) => counts[a]! - counts[b]! || a - b);
+function codeLengths(counts: Uint32Array): Uint8Array {
+  const used = byCount(counts);
   const lengths = new Uint8Array(symbolCount);
   const n = used.length;
   if (n === 1) {
@@ -41,7 +55,7 @@ function codeLengths(counts: Float64Array): Uint8Array {
   }
   const weight = new Float64Array(2 * n - 1);
   const parent = new Int32Array(2 * n - 1);
-  used.forEach((s, i) => (weight[i] = counts[s]!));
+  for (let i = 0; i < n; i++) weight[i] = counts[used[i]!]!;
   let [leaf, joined] = [0, n];
   const rarest = (made: number) =>
     joined < made && (leaf >= n || weight[joined]! < weight[leaf]!) ? joined++ : leaf++;
@@ -52,21 +66,16 @@ function codeLengths(counts: Float64Array): Uint8Array {
   }
   const depth = new Uint8Array(2 * n - 1);
   for (let i = 2 * n - 3; i >= 0; i--) depth[i] = depth[parent[i]!]! + 1;
-  used.forEach((s, i) => (lengths[s] = depth[i]!));
+  for (let i = 0; i < n; i++) lengths[used[i]!] = depth[i]!;
   return lengths;
 }
 
-/** Canonical codes, longest first. Codes stay below 2^53: chunks are far too small for longer ones. */
-function codesOf(lengths: Uint8Array): Float64Array {
-  const counts = new Float64Array(60);
-  for (const l of lengths) counts[l]!++;
-  const next = new Float64Array(60);
-  let code = 0;
-  for (let l = 58; l > 0; l--) {
-    next[l] = code;
-    code = Math.floor((code + counts[l]!) / 2);
-  }
-  return Float64Array.from(lengths, (l) => (l ? next[l]!++ : 0));
+/** The symbols that occur, the rarest first, then by their number: sorted as one number each, which is quick. */
+function byCount(counts: Uint32Array): Uint32Array {
+  const keys = new Float64Array(counts.length);
+  let n = 0;
+  for (let s = 0; s < counts.length; s++) if (counts[s]! > 0) keys[n++] = counts[s]! * symbolCount + s;
+  return Uint32Array.from(keys.subarray(0, n).sort(), (key) => key % symbolCount);
 }
 
 /** Six bits a length; runs of zeros are shortened. */
@@ -89,33 +98,6 @@ function packLengths(bits: BitWriter, lengths: Uint8Array, from: number, to: num
   }
 }
 
-function packValues(
-  bits: BitWriter,
-  values: Uint16Array,
-  lengths: Uint8Array,
-  codes: Float64Array,
-  repeat: number,
-): number {
-  let count = 0;
-  const put = (symbol: number) => {
-    bits.put(codes[symbol]!, lengths[symbol]!);
-    count += lengths[symbol]!;
-  };
-  for (let i = 0; i < values.length;) {
-    const value = values[i]!;
-    let more = 0;
-    while (more < 255 && values[i + 1 + more] === value) more++;
-    if (lengths[value]! + lengths[repeat]! + 8 < lengths[value]! * more) {
-      put(value);
-      put(repeat);
-      bits.put(more, 8);
-      count += 8;
-    } else for (let k = 0; k <= more; k++) put(value);
-    i += more + 1;
-  }
-  return count;
-}
-
 /** Bits into bytes, most significant first. */
 class BitWriter {
   private store: Uint8Array;
@@ -128,12 +110,6 @@ class BitWriter {
   }
 
   put(value: number, length: number): void {
-    if (length > 16) {
-      const low = length - 16;
-      this.put(Math.floor(value / 2 ** low), 16);
-      this.put(value % 2 ** low, low);
-      return;
-    }
     this.held = (this.held << length) | value;
     this.count += length;
     while (this.count >= 8) {

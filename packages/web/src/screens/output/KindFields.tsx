@@ -54,7 +54,7 @@ const kinds: {
   {
     value: 'passes',
     label: 'Passes, as they came',
-    forWhom: 'for who builds on, with mattes and IDs',
+    forWhom: 'to build on, with mattes and IDs',
     start: { compression: 'zip' },
   },
 ];
@@ -109,7 +109,7 @@ export function KindFields({ shot, settings }: { shot: Shot; settings: OutputSet
   const space = Form.useWatch('space', form) ?? null;
   const seen = holdsPictures({ kind, space });
   const back = shot.sources.flatMap((source) => {
-    const like = outputLikeSource(source, shot);
+    const like = source.reading.use === 'plate' ? outputLikeSource(source, shot) : undefined;
     return like ? [{ source, like }] : [];
   });
   return (
