@@ -111,6 +111,7 @@ june
 june
   .command('worker')
   .description('takes frames off the queue until it is stopped')
+  .option('--threads <n>', 'frames at once; as many as there are processors when left out')
   .action(action(async () => (await import('./render.ts')).worker));
 
 june

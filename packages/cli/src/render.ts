@@ -1,4 +1,5 @@
 import { existsSync, readFileSync } from 'node:fs';
+import { freemem, totalmem } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { outputSettingsSchema } from '@june-haze/contract';
@@ -88,9 +89,14 @@ export async function render(shotName: string, options: RenderOptions): Promise<
   });
 }
 
-export async function worker(): Promise<void> {
-  await withEngine(async () => {
-    process.stderr.write('taking frames; stop with Ctrl-C\n');
+export async function worker({ threads }: { threads?: string } = {}): Promise<void> {
+  if (threads !== undefined) process.env.JUNE_THREADS = threads;
+  await withEngine(async ({ pool }) => {
+    const count = `${pool.threads} ${pool.threads === 1 ? 'thread' : 'threads'}`;
+    const gigabytes = (bytes: number) => (bytes / 1e9).toFixed(1);
+    process.stderr.write(
+      `taking frames with ${count}, ${gigabytes(freemem())} of ${gigabytes(totalmem())} GB of memory free; stop with Ctrl-C\n`,
+    );
     await new Promise<void>((resume) => {
       process.once('SIGINT', resume);
       process.once('SIGTERM', resume);

@@ -1,4 +1,5 @@
 import { mkdir, stat } from 'node:fs/promises';
+import { availableParallelism } from 'node:os';
 import { basename, dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { ServerEvent } from '@june-haze/contract';
@@ -19,6 +20,8 @@ export interface Settings {
   readonly mediaFolders: readonly string[];
   readonly outputFolder: string;
   readonly dataFolder: string;
+  /** Compute threads, and frames that are written at once; as many as there are processors when left out. */
+  readonly threads?: number;
 }
 
 /** Settings from the environment, as the start command and the tests give them. */
@@ -33,7 +36,16 @@ export function settingsFromEnvironment(env: NodeJS.ProcessEnv): Settings {
     mediaFolders: need('JUNE_MEDIA').split(':'),
     outputFolder: need('JUNE_OUTPUT'),
     dataFolder: need('JUNE_DATA'),
+    ...(env.JUNE_THREADS ? { threads: wholeThreads(env.JUNE_THREADS) } : {}),
   };
+}
+
+/** A number of threads as somebody wrote it. Throws a sentence for what is none. */
+function wholeThreads(words: string): number {
+  const threads = Number(words);
+  if (!Number.isInteger(threads) || threads < 1 || threads > 256)
+    throw new Error(`JUNE_THREADS is a whole number from 1 to 256, and not "${words}".`);
+  return threads;
 }
 
 export interface Engine {
@@ -58,7 +70,8 @@ export async function openEngine(settings: Settings, tell: (event: ServerEvent) 
     if (!(await stat(folder).catch(() => undefined))?.isDirectory())
       throw new Error(`The media folder ${folder} does not exist; make it, or take it out of JUNE_MEDIA.`);
   for (const folder of [settings.outputFolder, settings.dataFolder]) await removeAbandoned(folder);
-  const connection = await connect(settings.databaseUrl);
+  // Each frame that is written takes a connection now and then, besides what pages and the queue take.
+  const connection = await connect(settings.databaseUrl, 8 + (settings.threads ?? availableParallelism()));
   const notices = new Notices(connection.pool, settings.databaseUrl);
   const tellAll = (event: ServerEvent) => {
     tell(event);
@@ -66,7 +79,7 @@ export async function openEngine(settings: Settings, tell: (event: ServerEvent) 
   };
   const changed = (shotId: string) => tellAll({ kind: 'shot', shotId });
   const threads = join(dirname(fileURLToPath(import.meta.url)), 'server-worker.mjs');
-  const pool = new ComputePool(threads);
+  const pool = new ComputePool(threads, settings.threads);
   // Looking through files takes long: pictures that somebody waits for go first.
   const background = new ComputePool(threads, undefined, { yields: true });
   const uploadFolder = join(settings.dataFolder, uploadsPlace);

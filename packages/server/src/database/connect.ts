@@ -12,9 +12,9 @@ export interface Connection {
   close(): Promise<void>;
 }
 
-/** Connects and brings the tables up to date. Throws with the migration's own message when one fails. */
-export async function connect(url: string): Promise<Connection> {
-  const pool = new pg.Pool({ connectionString: url, max: 10 });
+/** Connects, `most` times at once at most, and brings the tables up to date. Throws with the migration's own message when one fails. */
+export async function connect(url: string, most = 10): Promise<Connection> {
+  const pool = new pg.Pool({ connectionString: url, max: most });
   // A dropped connection is replaced at the next query.
   pool.on('error', () => undefined);
   pool.on('connect', (client) => client.on('error', () => undefined));

@@ -21,6 +21,7 @@ export class Queue {
   private readonly logger: Logger;
   private readonly tasks: Tasks;
   private readonly pulse: Pulse;
+  private readonly concurrency: number;
   private readonly pools = new Set<string>();
   private runner: Runner | undefined;
   private timer: ReturnType<typeof setTimeout> | undefined;
@@ -29,8 +30,10 @@ export class Queue {
   private steadySince = 0;
   private stopped = false;
 
-  constructor(pool: pg.Pool, logger: Logger, tasks: Tasks, pulse: Pulse = calmPulse) {
+  /** `concurrency`: so many jobs are in hand at once. */
+  constructor(pool: pg.Pool, logger: Logger, tasks: Tasks, pulse: Pulse = calmPulse, concurrency = 2) {
     this.pool = pool;
+    this.concurrency = concurrency;
     this.logger = logger;
     this.tasks = tasks;
     this.pulse = pulse;
@@ -66,7 +69,7 @@ export class Queue {
           pgPool: this.pool,
           logger: this.logger,
           noHandleSignals: true,
-          concurrency: 2,
+          concurrency: this.concurrency,
           pollInterval: 1000,
           events,
           taskList: Object.fromEntries(

@@ -100,7 +100,7 @@ export class Runs {
       'write-frame': (job: FrameJob) => this.takeFrame(job),
       [assembleTask]: ({ runId }: { runId: string }) => this.takeMovie(runId),
     };
-    this.queue = new Queue(connection.pool, logger, tasks, pulse);
+    this.queue = new Queue(connection.pool, logger, tasks, pulse, pool.threads);
   }
 
   private get planPlaces(): PlanPlaces {
