@@ -138,3 +138,18 @@ export function comparePictures(a: Codes, b: Codes, width: number, encoding: Cod
   countDifferences(a, b, width, encoding, { x: 0, y: 0, width, height: a.length / 4 / width }, counts);
   return differenceOf(counts, width);
 }
+
+/** The same of one row in so many, for figures that only say how far two pictures are apart. */
+export function compareSomeRows(
+  a: Codes,
+  b: Codes,
+  width: number,
+  encoding: CodeEncoding,
+  every: number,
+): PictureDifference {
+  const counts = noDifferences();
+  const height = a.length / 4 / width;
+  for (let y = 0; y < height; y += every)
+    countDifferences(a, b, width, encoding, { x: 0, y, width, height: 1 }, counts);
+  return differenceOf(counts, width);
+}

@@ -8,6 +8,7 @@ import { bandOf, codeBands, deltaEBands, drawDifference } from '../../src/proof/
 import {
   addDifferences,
   comparePictures,
+  compareSomeRows,
   countDifferences,
   differenceOf,
   noDifferences,
@@ -147,4 +148,15 @@ describe('a difference as a picture', () => {
     const light = codeBands.map(({ colour: [r, g, b] }) => 0.2126 * r + 0.7152 * g + 0.0722 * b);
     light.slice(1).forEach((l, i) => expect(l).toBeGreaterThan(light[i]! + 8));
   });
+});
+
+test('one row in so many tells of pictures that are alike in all rows what all of them tell', () => {
+  const [width, height] = [8, 16];
+  const a = new Uint8Array(width * height * 4).map((_, i) => (i * 7) % 200);
+  const rows = (n: number) => a.map((v, i) => (Math.floor(i / 4 / width) % n === 0 ? v + 20 : v));
+  const every = comparePictures(a, rows(1), width, 'srgb');
+  expect(compareSomeRows(a, rows(1), width, 'srgb', 1)).toEqual(every);
+  // Rows 0, 4, 8, 12 are the ones that differ.
+  expect(compareSomeRows(a, rows(4), width, 'srgb', 4).meanCode).toBe(20);
+  expect(compareSomeRows(a, rows(4), width, 'srgb', 1).meanCode).toBe(5);
 });

@@ -11,7 +11,7 @@ import {
 } from '@june-haze/core';
 import type { OutputSettings, ReadBack } from '@june-haze/contract';
 import { decodeFrame, encodeMovie, framePlace, movieFrames, readFacts, type MovieToWrite } from '@june-haze/files';
-import { figuresOf, saveProofPictures } from './readBack.ts';
+import { figuresOf, saveProofPictures, strayedOf } from './readBack.ts';
 import { encodingOf, type WriteTask } from './writeTask.ts';
 
 export interface MovieTask extends Pick<WriteTask, 'viewing' | 'colour' | 'rate' | 'width' | 'height' | 'path'> {
@@ -62,7 +62,7 @@ export async function proveMovieFrames(task: MoviePart): Promise<ReadBack[]> {
     const frame = first + readBacks.length;
     const file = framePlace(task.frames.folder, frame);
     const shown = toCodes(decodeFrame(await readFile(file), file).samples);
-    const { readBack, tagged, ignoring } = judge(shown, toCodes(samples));
+    const { readBack, tagged, ignoring } = judge(shown, toCodes(samples), frame === 0);
     if (frame === 0) await saveProofPictures(task.picturesFolder, task, { shown, tagged, ignoring });
     readBacks.push(readBack);
   }
@@ -78,7 +78,7 @@ function judgeOf(facts: FileFacts, task: MovieTask) {
   const found = foundEncoding(facts);
   const faults = faultsOf(facts, movie, task);
   const limit = blockLimits[movie.codec];
-  return (shown: Uint8Array, read: Uint8Array) => {
+  return (shown: Uint8Array, read: Uint8Array, isKept: boolean) => {
     const tagged = recodePicture(read, found ?? untagged, encoding);
     const ignoring = recodePicture(read, untagged, encoding);
     const { largest, most } = blockDifferences(shown, tagged, task.width);
@@ -86,7 +86,7 @@ function judgeOf(facts: FileFacts, task: MovieTask) {
     const same = (found ?? untagged) === untagged;
     const readBack: ReadBack = {
       tagged: difference,
-      ignoring: same ? difference : figuresOf(comparePictures(shown, ignoring, task.width, encoding)),
+      ignoring: same ? difference : figuresOf(strayedOf(shown, ignoring, task.width, encoding, isKept)),
       tags: `video tags say ${found ? displayCodes[found].name : 'nothing that is known'}, ${facts.range ?? 'no'} range`,
       alpha: null,
       judged: [

@@ -3,6 +3,7 @@ import {
   acesContainerFaults,
   alphaAttribute,
   comparePictures,
+  compareSomeRows,
   decodeDpx,
   dpxEvidence,
   displayCodes,
@@ -57,7 +58,7 @@ export async function prove(task: WriteTask, frame: WrittenFrame): Promise<ReadB
   const encoding = encodingOf(task);
   const { tagged, ignoring, tags, exact, alpha } = await readBackOf(task, frame);
   const difference = comparePictures(shown, tagged, width, encoding);
-  const strayed = comparePictures(shown, ignoring, width, encoding);
+  const strayed = strayedOf(shown, ignoring, width, encoding, task.pictures !== undefined);
   if (task.pictures) await saveProofPictures(task.pictures, { ...task, ...frame }, { shown, tagged, ignoring });
   const { close, judged } = judge(task, shown, tagged, width, difference.maxCode);
   const covers = alpha === null || alpha <= alphaLimit(task.settings);
@@ -74,6 +75,18 @@ export async function prove(task: WriteTask, frame: WrittenFrame): Promise<ReadB
     proved: close && exact && covers,
   };
 }
+
+/** One row in so many tells how far a reader goes astray that ignores the tags. */
+const strayedRows = 8;
+
+/** How far a reader goes astray that ignores the tags: nothing is proved by it, so that all pixels are compared only where its picture is kept. */
+export const strayedOf = (
+  shown: Uint8Array,
+  ignoring: Uint8Array,
+  width: number,
+  encoding: CodeEncoding,
+  isKept: boolean,
+): PictureDifference => compareSomeRows(shown, ignoring, width, encoding, isKept ? 1 : strayedRows);
 
 function readBackOf(task: WriteTask, frame: WrittenFrame) {
   if (holdsPictures(task.settings)) return readShownBack(task, frame);
