@@ -51,7 +51,7 @@ export function OutputScreen() {
     <main className="column" style={{ flex: 1 }}>
       <div className="bar">
         <span className="strong">Outputs</span>
-        <span className="quiet">files go to the output folder named at start, below a folder of the shot’s name</span>
+        <span className="quiet">files go below the output folder named at start</span>
         <span className="grow" />
         {shot.outputs.length > 1 && <WriteAllButton shot={shot} />}
         <JobButton shot={shot} />
