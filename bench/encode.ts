@@ -42,7 +42,13 @@ const pool = new ComputePool(join(process.cwd(), 'dist/server-worker.mjs'), 2);
 const least = (values: readonly number[]) => Math.min(...values);
 async function ours(compression: (typeof compressions)[number], threads: number): Promise<number> {
   const times: number[] = [];
-  const options = threads > 1 ? { pack: (chunk: Parameters<NonNullable<WriteOptions['pack']>>[0]) => pool.run('packOne', chunk), ahead: 2 * threads } : {};
+  const options =
+    threads > 1
+      ? {
+          pack: (chunk: Parameters<NonNullable<WriteOptions['pack']>>[0]) => pool.run('packOne', chunk),
+          ahead: 2 * threads,
+        }
+      : {};
   for (let i = 0; i <= runs; i++) {
     const started = performance.now();
     const part = { compression, dataWindow, displayWindow, channels };
