@@ -47,6 +47,9 @@ export const commentsSchema = z.string().trim().max(2000);
 export const chosenPassSchema = z.object({ sourceId: z.string().min(1).max(200), pass: z.string().min(1).max(500) });
 export type ChosenPass = z.infer<typeof chosenPassSchema>;
 
+/** Whose frames are taken first where several outputs are written. */
+export const priorities = ['first', 'usual', 'last'] as const;
+
 export const outputSettingsSchema = z.object({
   name: z
     .string()
@@ -98,6 +101,7 @@ export const outputSettingsSchema = z.object({
   passes: z.array(chosenPassSchema).max(1000).default([]),
   mattes: z.array(z.string().min(1).max(200)).max(200).default([]),
   layering: z.enum(layerings).default('together'),
+  priority: z.enum(priorities).default('usual'),
   /** Said in the files, where their kind has a place for it. */
   owner: ownerSchema.default(''),
   comments: commentsSchema.default(''),

@@ -29,3 +29,4 @@ export * from './survey/survey.ts';
 export * from './packingLoss.ts';
 export * from './fileWords.ts';
 export * from './repackLines.ts';
+export * from './formats/sideManifests.ts';

@@ -342,6 +342,24 @@ describe('runs', () => {
     });
   });
 
+  test('frames of an output that goes before others are taken before those that were queued earlier', async () => {
+    await runs.stop();
+    const begin = async (priority: 'first' | 'usual' | 'last') => {
+      const settings = { ...masterSettings, name: priority, lastFrame: 1002, priority };
+      const { id } = await connection.db
+        .insertInto('outputs')
+        .values({ shot_id: shot, settings: JSON.stringify(settings) })
+        .returning('id')
+        .executeTakeFirstOrThrow();
+      return runs.begin(id, { overwrite: true });
+    };
+    const [last, usual, first] = [await begin('last'), await begin('usual'), await begin('first')];
+    const { rows } = await sql<{ key: string }>`
+      select key from graphile_worker.jobs order by priority, run_at, id`.execute(connection.db);
+    const queued = rows.map((r) => r.key).filter((k) => [last, usual, first].some((id) => k.startsWith(id)));
+    expect(queued).toEqual([first, usual, last].flatMap((id) => [`${id}/1001`, `${id}/1002`]));
+  });
+
   test('of starts that come together one wins, and a hundred thousand frames are queued at once', async () => {
     await runs.stop();
     const settings = { ...masterSettings, firstFrame: 1, lastFrame: 100_000 };

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import {
@@ -156,6 +156,24 @@ describe('passes as they came', () => {
     const asked = (read(join(folder, 'asked.exr')).says[0] as Record<string, string>)['smpte:TimeCode'];
     expect(asked).toMatch(/01:00:00:00|^\(?16777216/);
     expect(asked).not.toBe(beauty!['smpte:TimeCode']);
+  });
+
+  test('names that lie in a file beside the source are in what is written', async () => {
+    const path = join(folder, 'beside.exr');
+    writeFileSync(join(folder, 'names.json'), '{"lamp":"00000002"}');
+    const box = { xMin: 0, yMin: 0, xMax: 1, yMax: 0 };
+    const attributes = {
+      'cryptomatte/d593dd7/name': { type: 'string', value: 'crypto_object' },
+      'cryptomatte/d593dd7/manif_file': { type: 'string', value: 'names.json' },
+    };
+    const channel = { name: 'crypto_object00.R', type: 'float' as const };
+    const part = { compression: 'none' as const, dataWindow: box, displayWindow: box, channels: [channel], attributes };
+    await writeWhole(path, (sink) => writeExr(sink, [part], () => [new Float32Array(2) as Plane], zlibCodec));
+    const ids = { ...pass('crypto_object00', 0, 'crypto_object00.R'), path, fileName: 'beside.exr' };
+    await writePasses(task('together', ['named.exr'], { passes: [ids] }));
+    const [says] = read(join(folder, 'named.exr')).says as Record<string, string>[];
+    expect(says!['cryptomatte/d593dd7/manifest']).toBe('{"lamp":"00000002"}');
+    expect(says).not.toHaveProperty('cryptomatte/d593dd7/manif_file');
   });
 
   test('what is not there is said by name, and nothing is left behind', async () => {

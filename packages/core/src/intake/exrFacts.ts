@@ -1,4 +1,4 @@
-import { isManifest } from '../matte/manifest.ts';
+import { isManifest, isManifestFile, isOfIds } from '../matte/manifest.ts';
 import { describeAttribute } from '../exr/describe.ts';
 import { tileLayout } from '../exr/geometry.ts';
 import { boxHeight, boxWidth, type ExrFile, type ExrPart } from '../exr/types.ts';
@@ -39,9 +39,10 @@ export async function exrFacts(file: ExrFile, modifiedAt: number): Promise<FileF
     passes,
     parts: parts.length,
     attributes: Object.fromEntries(
-      [...first.attributes]
+      // Names behind IDs stand in the part that holds the IDs.
+      [...parts.slice(1).flatMap((p) => [...p.attributes].filter(([key]) => isOfIds(key))), ...first.attributes]
         .filter(([, a]) => a.type !== 'chlist')
-        .map(([key, a]) => [key, isManifest(key) ? String(a.value) : describeAttribute(a)]),
+        .map(([key, a]) => [key, isManifest(key) || isManifestFile(key) ? String(a.value) : describeAttribute(a)]),
     ),
     layout: parts.map((p) => describeLayout(p, parts.length > 1)),
     evidence: [...evidence, kindEvidence('exr', sampleType, evidence.length > 0)],

@@ -18,6 +18,7 @@ import {
 } from '@june-haze/core';
 import { pictureLibrary } from './pictureLibrary.ts';
 import { openSource } from '../byteSource.ts';
+import { withSideManifests } from './sideManifests.ts';
 import { kindOfBytes, kindOfName, kindWords } from './kind.ts';
 import { movieFacts } from '../movies/movieFacts.ts';
 import { onePicture, type CommonFacts } from './onePicture.ts';
@@ -57,7 +58,8 @@ export async function readFacts(path: string, name: string): Promise<FileFacts> 
     case 'exr': {
       const source = await openSource(path, name);
       try {
-        return await exrFacts(await openExr(source), modifiedAt);
+        const facts = await exrFacts(await openExr(source), modifiedAt);
+        return { ...facts, attributes: await withSideManifests(facts.attributes, path) };
       } finally {
         await source.close();
       }

@@ -3,12 +3,14 @@ import {
   attributesForChannels,
   boxHeight,
   boxWidth,
+  isManifestFile,
   openExr,
   readChannels,
   writeExr,
   type Compression,
   type ExrAttribute,
   type ExrFile,
+  type ExrPart,
   type LayerToPack,
   type Layering,
   type PackedFile,
@@ -20,6 +22,7 @@ import {
   openSource,
   rowsOfPacked,
   type ReadRows,
+  withSideManifests,
   writeWhole,
   zlibCodec,
   type FileWords,
@@ -75,7 +78,8 @@ export interface PicturePlace {
 export async function writePasses(task: PassesTask): Promise<PassesWritten> {
   const { passes, mattes, paths } = task;
   return withFiles(passes, async (fileOf) => {
-    const layers: Layer[] = passes.map((p) => passLayer(task, p, fileOf(p)));
+    const layers: Layer[] = [];
+    for (const p of passes) layers.push(await passLayer(task, p, fileOf(p)));
     for (const { name, plane } of mattes) layers.push(matteLayer(task, name, await plane()));
     const files = arrangeLayers(layers, task.layering, task.compression);
     const rows = rowsOfPacked(files.flatMap((f) => f.parts));
@@ -187,7 +191,7 @@ async function withFiles<T>(
   }
 }
 
-function passLayer(task: PassesTask, pass: PassToWrite, file: ExrFile): Layer {
+async function passLayer(task: PassesTask, pass: PassToWrite, file: ExrFile): Promise<Layer> {
   const part = file.parts[pass.part];
   const names = new Set(pass.channels.map((c) => c.name));
   const channels = part?.channels.filter((c) => names.has(c.name)) ?? [];
@@ -202,10 +206,24 @@ function passLayer(task: PassesTask, pass: PassToWrite, file: ExrFile): Layer {
     displayWindow: part.displayWindow,
     channels: channels.map((c) => ({ ...c, from: { file, part, channel: c.name, type: c.type } })),
     attributes: {
-      ...attributesForChannels(part.attributes, [...names]),
+      ...attributesForChannels(await withNames(part, pass.path), [...names]),
       ...wordsOfPass(task, pass, part.attributes.has('timeCode')),
     },
   };
+}
+
+/** A part's attributes with the names behind IDs in them: the file that holds them lies beside another. */
+async function withNames(part: ExrPart, path: string): Promise<ReadonlyMap<string, ExrAttribute>> {
+  const words = [...part.attributes].flatMap(([key, { value }]) => (typeof value === 'string' ? [[key, value]] : []));
+  const named = await withSideManifests(Object.fromEntries(words) as Record<string, string>, path);
+  const attributes = new Map(part.attributes);
+  for (const key of [...attributes.keys()].filter(isManifestFile)) {
+    const manifest = key.replace(/manif_file$/, 'manifest');
+    if (named[manifest] === undefined) continue;
+    attributes.set(manifest, { type: 'string', value: named[manifest] });
+    attributes.delete(key);
+  }
+  return attributes;
 }
 
 /** What a pass's file says anew: its space as it is declared, rate, owner and comments. */

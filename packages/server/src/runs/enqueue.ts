@@ -10,16 +10,21 @@ export const assembleTask = 'assemble-movie';
 /** So often a frame is tried when the process that has it dies or the machine fails it; a fault of the frame itself is not tried again. */
 const attempts = 10;
 
+/** A run's place in the queue by its output's priority: lower numbers are taken first. */
+const priorityOf = (recipe: string) =>
+  sql`(case ${sql.ref(recipe)} #>> '{settings,priority}' when 'first' then -1 when 'last' then 1 else 0 end)::int`;
+
 /**
  * Jobs for frames of a run that have none, by one statement; a job is known by its run and frame. Their times are a microsecond apart, so
  * that frames are taken in order.
  */
 async function addJobs(t: Db, runId: string, frames: ReturnType<typeof sql>): Promise<void> {
+  const priority = sql`(select ${priorityOf('recipe')} from runs where id = ${runId})`;
   await sql`
     select count(*) from graphile_worker.add_jobs(array(
       select row('write-frame', json_build_object('runId', ${runId}::text, 'frame', f), null,
                  now() + row_number() over (order by f) * interval '1 microsecond' - interval '1 second', ${attempts}::int,
-                 ${runId}::text || '/' || f, 0, null)::graphile_worker.job_spec
+                 ${runId}::text || '/' || f, ${priority}, null)::graphile_worker.job_spec
       from (${frames}) as wanted (f) order by f), true)`.execute(t);
 }
 
@@ -125,7 +130,7 @@ export async function endRun(db: Db, runId: string): Promise<boolean> {
   const movie = sql`recipe #>> '{settings,kind}' = 'movie' and not ${failed}`;
   await sql`
     select graphile_worker.add_job(${assembleTask}::text, json_build_object('runId', ${runId}::text),
-      job_key := ${runId}::text || '/movie', max_attempts := ${attempts}::int)
+      job_key := ${runId}::text || '/movie', max_attempts := ${attempts}::int, priority := ${priorityOf('runs.recipe')})
     from runs where id = ${runId} and state = 'running' and ${nothingLeft} and ${movie}
       and not exists (select 1 from graphile_worker.jobs where key = ${runId}::text || '/movie')`.execute(db);
   const ended = await sql`

@@ -51,8 +51,9 @@ export async function unchangedFrames(
   return frames.length ? { runId: last.id, frames } : undefined;
 }
 
-/** As the database gives it: what is undefined is not there. */
-const plain = (recipe: RunRecipe): unknown => JSON.parse(JSON.stringify({ ...recipe, accepted: undefined }));
+/** As the database gives it, without what no file depends on: what is undefined is not there. */
+const plain = (recipe: RunRecipe): unknown =>
+  JSON.parse(JSON.stringify({ ...recipe, accepted: undefined, settings: { ...recipe.settings, priority: undefined } }));
 
 /** The pictures of a run's first frame, for a run that does not write it again. */
 export async function keepPictures({ proofFolder }: RunPlaces, from: string, to: string): Promise<void> {

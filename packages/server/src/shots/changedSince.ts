@@ -26,7 +26,8 @@ export interface StateNow {
  */
 export function changedSince(recipe: RunRecipe, now: StateNow): string[] {
   const settings = outputSettingsSchema.parse(now.settings);
-  const { firstFrame, lastFrame } = settings;
+  // Neither the range nor the place in the queue makes other files.
+  const { firstFrame, lastFrame, priority } = settings;
   const pictures = holdsPictures(settings);
   const written = writtenViewing(viewingSchema.parse(now.row.viewing), settings);
   const colours = (
@@ -45,7 +46,7 @@ export function changedSince(recipe: RunRecipe, now: StateNow): string[] {
     ...(settings.kind === 'passes'
       ? []
       : ([['the working space', recipe.workingSpace, now.row.working_space]] as [string, unknown, unknown][])),
-    ['the output', outputSettingsSchema.parse({ ...recipe.settings, firstFrame, lastFrame }), settings],
+    ['the output', outputSettingsSchema.parse({ ...recipe.settings, firstFrame, lastFrame, priority }), settings],
     [
       'the config or a look',
       colours(recipe.colour ?? builtinColour, recipe, recipe.viewing),

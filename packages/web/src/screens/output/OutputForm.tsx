@@ -15,7 +15,7 @@ interface Props {
 }
 
 type Tab = 'files' | 'range' | 'names';
-const rangeFields = ['firstFrame', 'lastFrame', 'step', 'width', 'crop', 'rate', 'timecode'];
+const rangeFields = ['firstFrame', 'lastFrame', 'step', 'width', 'crop', 'rate', 'timecode', 'priority'];
 const nameFields = ['folder', 'fileName', 'offset', 'owner', 'comments'];
 /** Where a setting is changed: what is wrong is shown there. */
 const tabOf = (field: string): Tab =>

@@ -1,4 +1,4 @@
-import { Form, Input, InputNumber } from 'antd';
+import { Form, Input, InputNumber, Segmented } from 'antd';
 import { isPictureKind, type OutputSettings, type Shot } from '@june-haze/contract';
 import { timecodeOfFrame } from '@june-haze/core';
 import { SizeFields } from './SizeFields.tsx';
@@ -26,6 +26,15 @@ export function RangeFields({ shot }: { shot: Shot }) {
         </Form.Item>
       </Form.Item>
       <SizeFields shot={shot} />
+      <Form.Item name="priority" label="In the queue">
+        <Segmented
+          options={[
+            { value: 'first', label: 'before others' },
+            { value: 'usual', label: 'in turn' },
+            { value: 'last', label: 'after others' },
+          ]}
+        />
+      </Form.Item>
       <Form.Item label="Rate" hidden={!saysTime}>
         <Form.Item name="rate" noStyle>
           <InputNumber min={0.001} max={1000} aria-label="Frames a second" placeholder={String(shot.rate)} />
