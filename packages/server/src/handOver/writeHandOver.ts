@@ -27,7 +27,11 @@ import { readItAs, type SeenThrough } from './readItAs.ts';
 export const handOverPlace = ({ pattern }: Pick<RunRecipe, 'pattern'>): string => `${baseOf(pattern)}.html`;
 
 /** The name of a run's files without frame and ending. */
-const baseOf = (pattern: string) => pattern.replace(/\.[^.]+$/, '').replace(/[._]?#+$/, '');
+const baseOf = (pattern: string) =>
+  pattern
+    .replaceAll('{pass}', 'passes')
+    .replace(/\.[^.]+$/, '')
+    .replace(/[._]?#+$/, '');
 
 /**
  * Writes the hand-over of a finished run beside its files: a page for people, and a job file of what they were made from, as it was frozen when
