@@ -18,7 +18,7 @@ test('the whole road: bring in, declare, build to balance, change, undo, reload,
 
   // Declare: a guess from the header, confirmed by picking it in the try-on strip.
   // Files are looked at by threads that stand back for all else.
-  await expect(page.getByRole('link', { name: /Intake.*not confirmed/ })).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByRole('link', { name: /Intake.*not confirmed/ })).toBeVisible({ timeout: 120_000 });
   await page.getByRole('group', { name: 'Declared space' }).getByRole('button', { name: 'ACEScg' }).click();
   await expect(page.getByRole('link', { name: /Intake.*1 source declared/ })).toBeVisible();
 
