@@ -16,12 +16,12 @@ interface Database {
   pid: number;
   stop(): void;
 }
-const kills = Number(process.env.JUNE_KILLS ?? 21);
+const kills = Number(process.env.JUNE_KILLS ?? 24);
 const seed = Number(process.env.JUNE_KILLS_SEED ?? 20261127);
 const root = process.cwd();
 const [first, last] = [1, 90];
 /** Kinds of outputs, one run each in turn. */
-const kinds = ['exr', 'movie', 'png', 'dpx', 'jpeg', 'tiff', 'aces'] as const;
+const kinds = ['exr', 'movie', 'passes', 'png', 'dpx', 'jpeg', 'tiff', 'aces'] as const;
 const killsOfRun = 3;
 
 let folder: string;
@@ -206,13 +206,17 @@ test(
     shot = id;
     await ask(`/shots/${id}/sources`, 'POST', { folder: 'media/boat', patterns: ['boat.####.exr'] });
     const { sources } = await ask<Shot>(`/shots/${id}`);
+    await ask(`/sources/${sources[0]!.id}`, 'PATCH', { confirmed: true });
     await ask(`/shots/${id}/ledger/rebuild?by=beauty&source=${sources[0]!.id}`, 'POST', { base: 0 });
     const settings = { sampleType: 'half', compression: 'zip', quality: 80, firstFrame: first, lastFrame: last };
     const outputs: Output[] = [];
     for (const kind of kinds) {
       const space = kind === 'dpx' ? 'ACEScct' : null;
       const codes = kind === 'movie' ? 'bt1886' : null;
-      const made = await ask<Shot>(`/shots/${id}/outputs`, 'POST', { name: kind, kind, space, codes, ...settings });
+      const made = await ask<Shot>(`/shots/${id}/outputs`, 'POST', {
+        ...{ name: kind, kind, space, codes, ...settings },
+        passes: sources[0]!.passes.map((p) => ({ sourceId: sources[0]!.id, pass: p.name })),
+      });
       outputs.push(made.outputs.at(-1)!);
     }
     // What a movie is when nothing disturbs it.
@@ -231,7 +235,7 @@ test(
           await kill();
         }
       });
-      if (output.kind === 'exr') await checkExr(output.pattern);
+      if (output.kind === 'exr' || output.kind === 'passes') await checkExr(output.pattern);
       if (output.kind === 'movie') expect(hash).toBe(movie);
     }
     // What the kills left half-written is gone after the next start.

@@ -33,7 +33,7 @@ describe('looks in words', () => {
   });
 
   test('the baked mark names all that is in the pixels, and a look only where the output asks for it', () => {
-    const output = { bakeLook: false, kind: 'png' } as OutputSettings;
+    const output = { bakeLook: false, kind: 'png', space: null } as OutputSettings;
     const empty: LedgerDocument = { version: 1, entries: [] };
     const all = viewing({ look: 'dusk', exposure: 1.5, gamma: 1.2 });
     expect(bakedInto(output, viewing(), empty)).toBe('view Haze');
