@@ -87,8 +87,17 @@ test('what another process writes, and a written file that somebody replaces, re
   await demoReady(request);
   await balancedShot(page, 'Elsewhere');
   const card = await addOutput(page, 'linear', 'EXR, linear');
-  const june = spawn(join(process.cwd(), 'june'), ['render', 'Elsewhere', '--output', 'linear'], { stdio: 'ignore' });
-  const ended = new Promise((done) => june.once('exit', done));
+  const june = (...more: string[]) =>
+    spawn(join(process.cwd(), 'june'), ['render', 'Elsewhere', '--output', 'linear', ...more], {
+      stdio: ['ignore', 'ignore', 'pipe'],
+    });
+  // What the page wants accepted is asked for here too.
+  const refused = june();
+  let said = '';
+  refused.stderr.on('data', (text: Buffer) => (said += text.toString()));
+  expect(await new Promise((done) => refused.once('close', done))).toBe(1);
+  expect(said).toContain('is not confirmed by a person. Put it right, or accept it with a reason.');
+  const ended = new Promise((done) => june('--accept', 'nobody looks at it').once('exit', done));
   await expect(card.getByTestId('run-state')).toHaveText('written', { timeout: 60_000 });
   expect(await ended).toBe(0);
   await expect(card).not.toContainText('changed since');

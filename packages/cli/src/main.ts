@@ -91,6 +91,7 @@ june
   .requiredOption('--output <name>')
   .option('--frames <range>', 'such as 1001-1024')
   .option('--overwrite', 'replace files that are there')
+  .option('--accept <reason>', 'why what has to be accepted before writing may be as it is')
   .action(action(async () => (await import('./render.ts')).render));
 june
   .command('run <job>')

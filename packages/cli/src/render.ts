@@ -2,8 +2,8 @@ import { existsSync, readFileSync } from 'node:fs';
 import { freemem, totalmem } from 'node:os';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { outputSettingsSchema } from '@june-haze/contract';
-import { openEngine, settingsFromEnvironment, type Engine } from '@june-haze/server';
+import { acceptSchema, outputSettingsSchema } from '@june-haze/contract';
+import { beginChecked, openEngine, settingsFromEnvironment, type Engine } from '@june-haze/server';
 
 /** The running application leaves its settings in var/running.json; the environment goes before it. */
 function environment(): NodeJS.ProcessEnv {
@@ -30,11 +30,14 @@ interface RenderOptions {
   output: string;
   frames?: string;
   overwrite?: boolean;
+  accept?: string;
 }
 
-/** Begins a run and takes frames until it is finished; a running server shares the work. */
+/**
+ * Begins a run and takes frames until it is finished; a running server shares the work. What the page wants accepted has to be accepted here too.
+ */
 export async function render(shotName: string, options: RenderOptions): Promise<void> {
-  await withEngine(async ({ connection, runs, places }) => {
+  await withEngine(async ({ connection, pool, runs, places }) => {
     const { db } = connection;
     const shot = await db
       .selectFrom('shots')
@@ -50,13 +53,16 @@ export async function render(shotName: string, options: RenderOptions): Promise<
       );
     const range = /^(\d+)(?:-(\d+))?$/.exec(options.frames ?? '');
     if (options.frames && !range) throw new Error(`"${options.frames}" is no range of frames; write 1001-1024.`);
-    const wanted = range
-      ? { ...output.settings, firstFrame: Number(range[1]), lastFrame: Number(range[2] ?? range[1]) }
-      : output.settings;
-    const parsed = outputSettingsSchema.safeParse(wanted);
-    if (!parsed.success) throw new Error(`Frames ${options.frames} cannot be written: they go from 0 to 9999999.`);
-    const settings = parsed.data;
-    const runId = await runs.begin(output.id, { settings, overwrite: options.overwrite === true });
+    const frames = range && { firstFrame: Number(range[1]), lastFrame: Number(range[2] ?? range[1]) };
+    if (!outputSettingsSchema.safeParse({ ...output.settings, ...frames }).success)
+      throw new Error(`Frames ${options.frames} cannot be written: they go from 0 to 9999999.`);
+    const reason = acceptSchema.shape.reason.safeParse(options.accept ?? null);
+    if (!reason.success) throw new Error('Say in a few words why it may be so: --accept "the plate is a stand-in".');
+    const runId = await beginChecked({ db, pool, runs, places }, output.id, {
+      overwrite: options.overwrite === true,
+      ...(frames ? { range: frames } : {}),
+      ...(reason.data === null ? {} : { reason: reason.data }),
+    });
     for (let shown = -1; ;) {
       const run = await db.selectFrom('runs').select('state').where('id', '=', runId).executeTakeFirstOrThrow();
       const frames = await db

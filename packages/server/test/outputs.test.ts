@@ -3,7 +3,7 @@ import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { CodeEncoding } from '@june-haze/core';
-import { sourceReadingSchema, type OutputSettings, type Shot } from '@june-haze/contract';
+import { sourceReadingSchema, type OutputSettings, type Run, type Shot } from '@june-haze/contract';
 import { preCheck } from '../src/shots/preCheck/preCheck.ts';
 import { rebuildSource } from '../src/shots/ledger.ts';
 import { landingShot, landingSource, masterSettings, plainViewing } from './landing.ts';
@@ -14,6 +14,26 @@ beforeAll(() => {
   folder = mkdtempSync(join(tmpdir(), 'june-outputs-'));
 });
 afterAll(() => rmSync(folder, { recursive: true }));
+
+/** A run of two frames that took 3 and 5 s. */
+const lastRun = (change: Partial<Run>): Run => {
+  const frame = { state: 'done' as const, message: null, readBack: null, by: null };
+  return {
+    id: 'run',
+    outputId: 'output',
+    state: 'done',
+    message: null,
+    startedAt: '',
+    finishedAt: '',
+    changedSince: [],
+    frames: [
+      { ...frame, frame: 1001, milliseconds: 3000, bytes: 2e6 },
+      { ...frame, frame: 1002, milliseconds: 5000, bytes: 4e6 },
+      { ...frame, frame: 1003, state: 'failed', message: 'x', milliseconds: null, bytes: null },
+    ],
+    ...change,
+  };
+};
 
 const shown = (change: Partial<OutputSettings>) => ({ ...masterSettings, ...change });
 describe('pre-check', () => {
@@ -93,6 +113,24 @@ describe('pre-check', () => {
     for (const frame of [1001, 1004, 1005]) writeFileSync(join(folder, `landing/x.${frame}.exr`), '');
     const shot = landingShot({ sources: [source], ledger });
     expect(preCheck(shot, masterSettings, 'landing/x.####.exr', folder, colours).existing).toBe(2);
+    const last = lastRun({ state: 'running' });
+    expect(preCheck(shot, masterSettings, 'landing/x.####.exr', folder, colours, { last }).existing).toBe(0);
+  });
+
+  test('how long all takes and how large it is follows the last run, for as many frames as are set now', () => {
+    const shot = landingShot({ sources: [source], ledger });
+    const of = (change: Partial<OutputSettings>, threads: number, last: Run) =>
+      preCheck(shot, { ...masterSettings, ...change }, 'landing/x.####.exr', folder, colours, { last, threads })
+        .items.map((i) => i.text)
+        .join('\n');
+    const last = lastRun({ state: 'done' });
+    // Two frames took 3 and 5 s, 2 and 4 MB: a hundred take 4 s each, 3 MB each.
+    expect(of({ lastFrame: 1100 }, 1, last)).toContain('About 7 minutes on 1 thread and 300 MB, as its last run went.');
+    expect(of({ lastFrame: 1020 }, 2, last)).toContain('About 40 s on 2 threads and 60 MB');
+    // No more threads work than there are frames.
+    expect(of({ lastFrame: 1001 }, 8, last)).toContain('About 4 s on 8 threads and 3.0 MB');
+    expect(of({ lastFrame: 1020 }, 2, lastRun({ state: 'running' }))).not.toContain('as its last run went');
+    expect(of({ lastFrame: 1020 }, 2, { ...last, frames: [] })).not.toContain('as its last run went');
   });
 });
 

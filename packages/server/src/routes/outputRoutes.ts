@@ -1,11 +1,9 @@
 import { Router, type Response } from 'express';
 import { existsSync } from 'node:fs';
-import { rm, statfs } from 'node:fs/promises';
+import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import {
   acceptSchema,
-  keepsFromWriting,
-  outputPattern,
   outputSettingsSchema,
   startRunSchema,
   tryFrameSchema,
@@ -14,31 +12,23 @@ import {
 import type { Context } from '../context.ts';
 import { isId, RequestError } from '../errors.ts';
 import { handOverPlace, writeHandOver } from '../handOver/writeHandOver.ts';
+import { beginChecked } from '../runs/beginChecked.ts';
 import { bringBackIn } from '../runs/bringBackIn.ts';
 import { runChanges } from '../runs/changeRun.ts';
 import { removeFramesOf } from '../runs/movieRuns.ts';
 import { triedFolder } from '../runs/tryFrames.ts';
 import { acceptLine } from '../shots/acceptLine.ts';
-import { namedShot, nameClash } from '../shots/outputs.ts';
-import { preCheck } from '../shots/preCheck/preCheck.ts';
+import { checkOutput, requireOutput } from '../shots/preCheck/checkOutput.ts';
 import { requireShot } from '../shots/shotRows.ts';
 import { readShot } from '../shots/shots.ts';
 
 export function outputRoutes(context: Context): Router {
-  const { db, events, pool, runs, places } = context;
+  const { db, events, runs, places } = context;
   const router = Router();
   const answer = async (shotId: string) => {
     events.send({ kind: 'shot', shotId });
     return readShot(db, await requireShot(db, shotId), context.checks);
   };
-  const requireOutput = async (id: string) => {
-    const row = isId(id)
-      ? await db.selectFrom('outputs').selectAll().where('id', '=', id).executeTakeFirst()
-      : undefined;
-    if (!row) throw new RequestError(404, 'This output is no longer in the shot.');
-    return row;
-  };
-
   router.post('/shots/:id/outputs', async (request, response) => {
     const settings = outputSettingsSchema.parse(request.body);
     const shot = await requireShot(db, request.params.id);
@@ -51,7 +41,7 @@ export function outputRoutes(context: Context): Router {
 
   router.put('/outputs/:id', async (request, response) => {
     const settings = outputSettingsSchema.parse(request.body);
-    const output = await requireOutput(request.params.id);
+    const output = await requireOutput(db, request.params.id);
     await db
       .updateTable('outputs')
       .set({ settings: JSON.stringify(settings) })
@@ -61,32 +51,14 @@ export function outputRoutes(context: Context): Router {
   });
 
   router.delete('/outputs/:id', async (request, response) => {
-    const output = await requireOutput(request.params.id);
+    const output = await requireOutput(db, request.params.id);
     await removeFramesOf(db, places.outputFolder, output.id);
     await db.deleteFrom('outputs').where('id', '=', output.id).execute();
     await rm(triedFolder(places, output.id), { recursive: true, force: true });
     response.json(await answer(output.shot_id));
   });
 
-  const check = async (id: string) => {
-    const output = await requireOutput(id);
-    const row = await requireShot(db, output.shot_id);
-    const shot = await readShot(db, row);
-    const settings = outputSettingsSchema.parse(output.settings);
-    const colours = await pool.run('writingColours', {
-      colour: { key: shot.colour, folder: places.libraryFolder },
-      workingSpace: shot.workingSpace,
-      viewing: shot.viewing,
-    });
-    const named = namedShot(row, shot);
-    const clash = await nameClash(db, named, { id: output.id, settings });
-    const free = await freeBytes(places.outputFolder);
-    const pattern = outputPattern(named, settings);
-    return {
-      ...preCheck(shot, settings, pattern, places.outputFolder, colours, { clash, free, accepted: output.accepted }),
-      output,
-    };
-  };
+  const check = (id: string) => checkOutput(context, id);
 
   router.get('/outputs/:id/precheck', async (request, response) => {
     const { items, existing } = await check(request.params.id);
@@ -95,12 +67,8 @@ export function outputRoutes(context: Context): Router {
 
   router.post('/outputs/:id/runs', async (request, response) => {
     const { overwrite } = startRunSchema.parse(request.body);
-    const { items, output } = await check(request.params.id);
-    const stop = items.find((i) => i.weight === 'stop') ?? items.find(keepsFromWriting);
-    if (stop?.weight === 'stop') throw new RequestError(400, stop.text);
-    if (stop) throw new RequestError(409, `${stop.text} Put it right, or accept it with a reason.`);
-    const accepted = items.flatMap((i) => (i.accepted ? [{ text: i.text, ...i.accepted }] : []));
-    await runs.begin(output.id, { overwrite, accepted });
+    const output = await requireOutput(db, request.params.id);
+    await beginChecked(context, output.id, { overwrite });
     response.status(201).json(await answer(output.shot_id));
   });
 
@@ -109,7 +77,7 @@ export function outputRoutes(context: Context): Router {
     const { id } = request.params;
     if (reason !== null && !(await check(id)).items.some((i) => i.weight === 'ask' && i.text === text))
       throw new RequestError(409, 'The list before writing does not say this any more; look at it again.');
-    await acceptLine(db, (await requireOutput(id)).id, text, reason);
+    await acceptLine(db, (await requireOutput(db, id)).id, text, reason);
     const { items, existing } = await check(id);
     response.json({ items, existing });
   });
@@ -179,10 +147,3 @@ export function outputRoutes(context: Context): Router {
 
   return router;
 }
-
-/** What is free where a folder lies; undefined where the file system does not say. */
-const freeBytes = (folder: string): Promise<number | undefined> =>
-  statfs(folder).then(
-    ({ bavail, bsize }) => bavail * bsize,
-    () => undefined,
-  );

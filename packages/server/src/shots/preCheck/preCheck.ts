@@ -7,6 +7,7 @@ import {
   type Accepted,
   type OutputSettings,
   type PreCheckItem,
+  type Run,
   type Shot,
 } from '@june-haze/contract';
 import type { WritingColours } from '../../compute/colourTasks.ts';
@@ -49,17 +50,23 @@ export function preCheck(
     clash,
     free,
     accepted = [],
+    last,
+    threads = 1,
   }: {
     readonly clash?: string | undefined;
     readonly free?: number | undefined;
     readonly accepted?: readonly Accepted[];
+    /** The output's last run, which tells how long frames take; files are there while it writes them. */
+    readonly last?: Run | undefined;
+    readonly threads?: number;
   } = {},
 ): { items: PreCheckItem[]; existing: number } {
   const asked = { shot, settings, colours };
   const passes = settings.kind === 'passes';
   const { document } = shot.ledger;
   const entries = [...walkEntries(document.entries)].filter((e) => e.enabled);
-  const existing = filesInTheWay(outputFolder, pattern, settings).length;
+  const isWriting = last?.state === 'running' || last?.state === 'paused';
+  const existing = isWriting ? 0 : filesInTheWay(outputFolder, pattern, settings).length;
   const off = shot.balances.filter((b) => !b.balanced).map((b) => b.share);
   const room = largestSize(shot, settings);
   const items = [
@@ -82,6 +89,7 @@ export function preCheck(
     ...(off.length && !passes
       ? [note(`The total differs from the beauty by ${shareWords(Math.max(...off))}, as built.`)]
       : []),
+    ...(last && !isWriting ? paceItems(asked, last, threads) : []),
     ...(free !== undefined && room > free
       ? [
           warning(
@@ -105,3 +113,26 @@ const referenceItems = ({ shot: { match } }: Asked): PreCheckItem[] =>
   match.reference !== null && !match.proof
     ? [warning('The picture was not compared with its reference since something changed; Match does it.')]
     : [];
+
+/** How long all would take, and how large it would be, as the last run went. */
+function paceItems({ settings }: Asked, { frames }: Run, threads: number): PreCheckItem[] {
+  const done = frames.filter((f) => f.milliseconds !== null);
+  if (!done.length) return [];
+  const mean = (of: (f: Run['frames'][number]) => number | null) =>
+    done.reduce((n, f) => n + (of(f) ?? 0), 0) / done.length;
+  const count = countOfFrames(settings);
+  const seconds = Math.ceil((count * mean((f) => f.milliseconds)) / 1000 / Math.min(threads, count));
+  const megabytes = (count * mean((f) => f.bytes)) / 1e6;
+  return [
+    note(
+      `About ${timeWords(seconds)} on ${threads} ${threads === 1 ? 'thread' : 'threads'} and ${megabytes.toFixed(megabytes < 10 ? 1 : 0)} MB, as its last run went.`,
+    ),
+  ];
+}
+
+const timeWords = (seconds: number): string =>
+  seconds < 120
+    ? `${seconds} s`
+    : seconds < 7200
+      ? `${Math.round(seconds / 60)} minutes`
+      : `${(seconds / 3600).toFixed(1)} hours`;

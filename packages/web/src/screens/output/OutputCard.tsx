@@ -170,14 +170,7 @@ export function OutputCard({ shot, output, onLook }: { shot: Shot; output: Outpu
           {run ? <RunProgress run={run} output={output} /> : <span className="quiet">Not written yet.</span>}
         </section>
       </div>
-      {!open && (
-        <TryFrame
-          key={triedOf(shot, output)}
-          shot={shot}
-          output={output}
-          blocked={check?.items.some((i) => i.weight === 'stop') === true}
-        />
-      )}
+      {!open && <TryFrame key={triedOf(shot, output)} shot={shot} output={output} items={check?.items} />}
       {run && run.frames.some((f) => f.readBack) && <ReadBackProof run={run} output={output} shot={shot} />}
       <OutputForm
         title={`Change ${output.name}`}

@@ -6,16 +6,29 @@ import {
   mostTried,
   triedFrameSchema,
   type Output,
+  type PreCheckItem,
   type Shot,
   type TriedFrame,
 } from '@june-haze/contract';
 import { useState } from 'react';
 import { request } from '../../api/request.ts';
 import { ProofMark } from '../../proof/ProofMark.tsx';
+import { CheckList } from './CheckList.tsx';
 import { codes, ThreePictures } from './ThreePictures.tsx';
 
 /** A frame, or a second of a movie, through the whole of an output before it is written: how it reads back, how large it is and how long all would take. */
-export function TryFrame({ shot, output, blocked }: { shot: Shot; output: Output; blocked: boolean }) {
+export function TryFrame({
+  shot,
+  output,
+  items,
+}: {
+  shot: Shot;
+  output: Output;
+  items: readonly PreCheckItem[] | undefined;
+}) {
+  const blocked = items?.some((i) => i.weight === 'stop') === true;
+  // What the pictures may show to be wrong, and one click puts right.
+  const mends = items?.filter((i) => i.mend && i.weight !== 'note' && !i.accepted) ?? [];
   const [frame, setFrame] = useState(output.firstFrame);
   const tried = useMutation({
     mutationFn: async (count: number) => ({
@@ -70,6 +83,7 @@ export function TryFrame({ shot, output, blocked }: { shot: Shot; output: Output
           url={`/api/outputs/${output.id}/tried/movie/${tried.data.movie}?at=${tried.data.at}`}
         />
       )}
+      {tried.data && mends.length > 0 && <CheckList shot={shot} output={output} items={mends} />}
       {tried.data && (
         <ThreePictures
           readBack={tried.data.readBack}
