@@ -74,6 +74,9 @@ june
 june
   .command('verify <file>')
   .description('reads every pixel of a file or a movie and says whether it is whole, and what its tags say')
+  .option('--job <job>', 'holds it against what the job that it was made from shows')
+  .option('--output <name>', 'which output of the job it is, where its name does not tell')
+  .option('--frame <n>', 'and which frame')
   .option('--json', 'as JSON')
   .action(action(async () => (await import('./verify.ts')).verify));
 june

@@ -14,11 +14,43 @@ import { withExr } from './samples.ts';
 /** Lines read at a time: a file may be larger than memory. A multiple of every codec's lines in a chunk. */
 const bandLines = 256;
 
+interface VerifyOptions {
+  json?: boolean;
+  /** The job that the file was made from, and which of its frames it is. */
+  job?: string;
+  output?: string;
+  frame?: string;
+}
+
+/** Holds a file against what a job shows; a movie frame by frame. */
+async function verifyWith(path: string, job: string, options: VerifyOptions): Promise<void> {
+  const frame = options.frame === undefined ? undefined : Number(options.frame);
+  if (frame !== undefined && !Number.isInteger(frame)) throw new Error(`"${options.frame}" is no frame.`);
+  const { verifyByJob } = await import('@june-haze/server/compute');
+  const found = await verifyByJob(path, job, {
+    ...(options.output === undefined ? {} : { output: options.output }),
+    ...(frame === undefined ? {} : { frame }),
+  });
+  const failed = found.readBacks.filter((r) => !r.proved);
+  if (options.json) process.stdout.write(`${JSON.stringify({ file: path, proved: !failed.length, ...found })}\n`);
+  else {
+    const { tags, judged } = (failed.length ? failed : found.readBacks).reduce((a, b) =>
+      b.tagged.maxCode > a.tagged.maxCode ? b : a,
+    );
+    const of =
+      found.readBacks.length > 1 ? `${found.readBacks.length} frames, ${failed.length} of them otherwise; ` : '';
+    const words = failed.length ? 'reads back otherwise than the job shows it' : 'reads back as the job shows it';
+    process.stdout.write(`${path}: ${words}; ${of}${judged}; ${tags}\n`);
+  }
+  if (failed.length) process.exitCode = 1;
+}
+
 /**
  * Reads every sample of a file: of an EXR smaller levels included, of a movie every frame. Whole means that nothing is missing. Says what its own
  * tags say of its colours, and counts what is not a finite number.
  */
-export async function verify(path: string, options: { json?: boolean }): Promise<void> {
+export async function verify(path: string, options: VerifyOptions): Promise<void> {
+  if (options.job !== undefined) return verifyWith(path, options.job, options);
   const kind = kindOfName(path);
   const result = kind === undefined || kind === 'exr' ? await verifyExr(path) : await verifyPicture(path);
   if (options.json) process.stdout.write(`${JSON.stringify(result)}\n`);

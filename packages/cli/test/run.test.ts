@@ -1,10 +1,11 @@
 import { execFileSync, spawnSync } from 'node:child_process';
-import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { copyFileSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import type { ComputePool } from '@june-haze/server/compute';
 import * as tasks from '../../server/src/compute/worker.ts';
+import { verifyByJob } from '../../server/src/job/verifyByJob.ts';
 import { runWith } from '../src/run.ts';
 
 // `june run` on files that the reference image library wrote, its outputs read by that library; numbers worked out here from the job
@@ -124,7 +125,7 @@ async function run(job: object, ...more: string[]) {
         JSON.parse(line) as { output: string; frames: { frame: number; file: string; ok: boolean; message: string }[] },
     );
   const file = (frame = 1001) => join(top, name, `out.${frame}.exr`);
-  return { status: done.status, stderr: done.stderr, reports, file, folder: join(top, name) };
+  return { status: done.status, stderr: done.stderr, reports, file, folder: join(top, name), job: path };
 }
 /** A float EXR's planes by channel. */
 const planesOf = (found: Read) => Object.fromEntries(found.channels.map((c, i) => [c, found.planes[i]!]));
@@ -439,7 +440,7 @@ describe('outputs of every kind', () => {
       { name: 'jpeg', kind: 'jpeg', quality: 100, pattern: `${name}/seen.####.jpg` },
       { name: 'tiff', kind: 'tiff', sampleType: 'uint16', pattern: `${name}/seen.####.tif` },
       { name: 'video', kind: 'movie', codes: 'bt1886', codec: 'prores', pattern: `${name}/seen.mov` },
-      { name: 'review', kind: 'movie', pattern: `${name}/seen.mp4` },
+      { name: 'review', kind: 'movie', quality: 100, pattern: `${name}/seen.mp4` },
     ],
   });
 
@@ -480,6 +481,39 @@ describe('outputs of every kind', () => {
       ).trim();
     expect([probe('seen.mov'), probe('seen.mp4')]).toEqual(['prores,bt709,2', 'h264,iec61966-2-1,2']);
     expect(readdirSync(join(top, 'kinds')).filter((n) => n.startsWith('.'))).toEqual([]);
+  });
+
+  test('are verified by the job that they were made from, and by no other', async () => {
+    const flat = (v: number) => ({
+      ...every('proved'),
+      sources: {},
+      size: [16, 16],
+      entries: [{ ...fillOf(v), operation: 'plus' }],
+    });
+    const { status, job } = await run(flat(0.25));
+    expect(status).toBe(0);
+    const files = ['aces.1001.exr', 'log.1001.dpx', 'seen.1001.jpg', 'seen.1001.tif', 'seen.mov', 'seen.mp4'];
+    const verified = (by: string) =>
+      Promise.all(files.map(async (f) => (await verifyByJob(join(top, 'proved', f), by)).readBacks));
+    const own = await verified(job);
+    expect(own.map((r) => r.map((x) => x.proved))).toEqual([
+      [true],
+      [true],
+      [true],
+      [true],
+      [true, true],
+      [true, true],
+    ]);
+    // A quarter of a stop more is another picture.
+    const brighter = join(top, 'brighter.json');
+    const changed = JSON.parse(readFileSync(job, 'utf8')) as object;
+    writeFileSync(brighter, JSON.stringify({ ...changed, ...flat(0.3) }));
+    expect((await verified(brighter)).flat().map((x) => x.proved)).toEqual(Array(8).fill(false));
+    const elsewhere = join(top, 'elsewhere.exr');
+    copyFileSync(join(top, 'proved/aces.1002.exr'), elsewhere);
+    await expect(verifyByJob(elsewhere, job)).rejects.toThrow('say which with --output and --frame');
+    const said = await verifyByJob(elsewhere, job, { output: 'aces', frame: 1002 });
+    expect(said).toMatchObject({ output: 'aces', frame: 1002, readBacks: [{ proved: true }] });
   });
 
   test('in another size, of a part and of every nth frame: light is what the filter leaves of it', async () => {

@@ -22,3 +22,4 @@ export * from './library.ts';
 export * from './upload.ts';
 export * from './job.ts';
 export * from './jobOfShot.ts';
+export * from './outputsAsJobs.ts';

@@ -16,7 +16,8 @@ import {
 } from '@june-haze/core';
 import { jobSchema, whyNoJob, type Job } from './job.ts';
 import { sourcesOfOutput } from './outputMakes.ts';
-import { codesWithoutView, holdsDeepSamples, holdsPictures, isDithered } from './output.ts';
+import { holdsPictures } from './output.ts';
+import { jobOutputOf } from './outputsAsJobs.ts';
 import type { Shot } from './shot.ts';
 import type { Source } from './source.ts';
 
@@ -56,36 +57,7 @@ export function jobOfShot(shot: Shot, places: JobPlaces): ExportedJob {
     alphaFrom: alphaFrom(shot, nameOf),
     entries: document.entries.map((e) => jobEntry(e, nameOf, looked)),
     mattes: Object.fromEntries(Object.entries(document.mattes ?? {}).map(([n, m]) => [n, jobMatte(m, nameOf)])),
-    outputs: shot.outputs.map((o) => ({
-      name: o.name,
-      kind: o.kind,
-      space:
-        o.kind === 'exr' || o.kind === 'dpx' ? (o.space ?? shot.workingSpace) : codesWithoutView(o) ? o.space : null,
-      ...(o.kind === 'exr' ? { sampleType: o.sampleType, compression: o.compression } : {}),
-      ...(o.kind === 'passes'
-        ? {
-            compression: o.compression,
-            passes: o.passes.map((p) => ({ source: nameOf(p.sourceId), pass: p.pass })),
-            ...(o.mattes.length ? { mattes: o.mattes } : {}),
-            layering: o.layering,
-          }
-        : {}),
-      ...(holdsDeepSamples(o.kind) && o.bits === 16 ? { sampleType: 'uint16' as const } : {}),
-      ...(o.step === 1 ? {} : { step: o.step }),
-      ...(o.crop ? { crop: o.crop } : {}),
-      ...(o.width === null ? {} : { width: o.width }),
-      ...(holdsPictures(o) && o.codes ? { codes: o.codes } : {}),
-      ...(o.kind === 'movie' ? { codec: o.codec } : {}),
-      ...(o.kind === 'jpeg' || (o.kind === 'movie' && o.codec !== 'prores') ? { quality: o.quality } : {}),
-      ...(o.offset ? { offset: o.offset } : {}),
-      ...(o.rate === null ? {} : { rate: o.rate }),
-      ...(o.timecode === null ? {} : { timecode: o.timecode }),
-      ...(o.kind === 'png' || ((o.kind === 'exr' || o.kind === 'aces') && !o.alpha) ? { alpha: false } : {}),
-      ...(isDithered(o) ? { dither: true } : {}),
-      ...(o.owner ? { owner: o.owner } : {}),
-      ...(o.comments ? { comments: o.comments } : {}),
-      pattern: places.output(o),
-    })),
+    outputs: shot.outputs.map((o) => jobOutputOf(o, { ...shot, pattern: places.output(o), nameOf })),
   };
   const why = whyNoJob(found);
   if (why !== undefined) unsaid.push(`${why}.`.replace(/\.\.$/, '.'));

@@ -95,6 +95,8 @@ export const outputSettingsSchema = z.object({
   timecode: timecodeSchema.nullable().default(null),
   /** EXR and ACES only: whether alpha is written where the total has one. */
   alpha: z.boolean().default(true),
+  /** PNG only: alpha goes into the file where the total has one, and colour is divided by it (PNG third edition, 4.3.4) before it is viewed. */
+  transparent: z.boolean().default(false),
   /** 8-bit pictures only: what lies between two codes is spread over both by chance. */
   dither: z.boolean().default(false),
   /** Passes only: those that are written, sample by sample as they are, and the ledger's mattes; and how they lie in files. */
@@ -127,6 +129,10 @@ export const holdsPictures = (settings: Pick<OutputSettings, 'kind' | 'space'>):
   isPictureKind(settings.kind) && codesWithoutView(settings) === undefined;
 /** Whether a kind of file can hold samples of more than 8 bits. */
 export const holdsDeepSamples = (kind: OutputSettings['kind']): boolean => kind === 'png' || kind === 'tiff';
+
+/** Whether an output's files have alpha beside colour that is not multiplied by it. */
+export const holdsStraightAlpha = ({ kind, transparent }: Pick<OutputSettings, 'kind' | 'transparent'>): boolean =>
+  kind === 'png' && transparent;
 
 /** Whether an output's files are of 8-bit codes between which chance decides. */
 export const isDithered = ({ kind, bits, dither }: Pick<OutputSettings, 'kind' | 'bits' | 'dither'>): boolean =>

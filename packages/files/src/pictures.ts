@@ -114,6 +114,8 @@ export interface DecodedPicture {
   readonly rgba: Uint8Array;
   /** Red, green and blue as they are stored, of a file of 16 bits. */
   readonly deep: Uint16Array | undefined;
+  /** Alpha 0 … 1, straight, where the file has one. */
+  readonly alpha: Float32Array | undefined;
   /** What the file's own tags say its numbers mean; undefined when they say nothing that is understood. */
   readonly encoding: CodeEncoding | undefined;
   readonly taggedBy: string;
@@ -123,11 +125,14 @@ export interface DecodedPicture {
 export async function decodePicture(bytes: Buffer): Promise<DecodedPicture> {
   const sharp = await pictureLibrary();
   const open = () => sharp(bytes, { ignoreIcc: true });
-  const { width, height, depth, icc } = await open().metadata();
+  const { width, height, depth, icc, hasAlpha } = await open().metadata();
   const tags = tagsOf(bytes, icc);
   if (depth !== 'ushort') {
     const rgba = await open().ensureAlpha().raw().toBuffer();
-    return { width, height, rgba, deep: undefined, ...tags };
+    const alpha = hasAlpha
+      ? Float32Array.from({ length: width * height }, (_, i) => rgba[i * 4 + 3]! / 255)
+      : undefined;
+    return { width, height, rgba, deep: undefined, alpha, ...tags };
   }
   const raw = await open().removeAlpha().toColourspace('rgb16').raw({ depth: 'ushort' }).toBuffer();
   const deep = new Uint16Array(new Uint8Array(raw).buffer);
@@ -135,7 +140,14 @@ export async function decodePicture(bytes: Buffer): Promise<DecodedPicture> {
   const rgba = new Uint8Array(width * height * 4).map((_, i) =>
     i % 4 === 3 ? 255 : Math.round(deep[Math.floor(i / 4) * 3 + (i % 4)]! / 257),
   );
-  return { width, height, rgba, deep, ...tags };
+  const alpha = hasAlpha ? await deepAlpha(open()) : undefined;
+  return { width, height, rgba, deep, alpha, ...tags };
+}
+
+async function deepAlpha(picture: Sharp): Promise<Float32Array> {
+  const raw = await picture.toColourspace('rgb16').raw({ depth: 'ushort' }).toBuffer();
+  const samples = new Uint16Array(new Uint8Array(raw).buffer);
+  return Float32Array.from({ length: samples.length / 4 }, (_, i) => samples[i * 4 + 3]! / 65535);
 }
 
 /** A picture's tags as Intake reads them, in PNG's order of precedence (third edition, 11.3.2): cICP, the ICC profile, then the others. */

@@ -25,7 +25,7 @@ import type { OutputSettings } from '@june-haze/contract';
 import { decodePicture, encodePngSamples, openSource, writeWhole, zlibCodec } from '@june-haze/files';
 import { prove } from '../src/compute/readBack.ts';
 import { writeFrame } from '../src/compute/writeFrame.ts';
-import type { WriteTask } from '../src/compute/writeTask.ts';
+import { opened, type WriteTask } from '../src/compute/writeTask.ts';
 import { masterSettings, plainViewing } from './landing.ts';
 
 let folder: string;
@@ -150,6 +150,51 @@ describe('pictures of 16 bits', () => {
     },
   );
 
+  test.each([8, 16] as const)(
+    'a PNG of %i bits holds alpha and colour without it, where it is asked for',
+    async (bits) => {
+      const settings = { kind: 'png', bits, transparent: true } as const;
+      const job = task(`clear${bits}.png`, [fill([0.36, 0.1, 0.02], 0.3)], settings);
+      const { readBack } = await writeFrame(job);
+      expect(readBack).toMatchObject({ proved: true });
+      expect(readBack!.alpha).toBeLessThanOrEqual(0.5 / (bits === 16 ? 65535 : 255) + 1e-6);
+      const { rgba, deep, alpha } = await decodePicture(readFileSync(job.path));
+      const most = bits === 16 ? 65535 : 255;
+      expect(alpha![0]).toBeCloseTo(Math.round(0.3 * most) / most, 6);
+      // The viewing of what covers by 0.3: a fill's colour is straight.
+      const heap = new Heap(kernels());
+      const [r, g, b] = [0.36, 0.1, 0.02].map((v) => heap.placeFloats([v, v, v, v])) as [number, number, number];
+      prepareSteps(colour.view('ACEScg', plainViewing), heap)(r, g, b, 1);
+      const found = bits === 16 ? deep! : rgba;
+      [r, g, b].forEach((p, c) => expect(Math.abs(found[c]! - heap.floats(p, 1)[0]! * most)).toBeLessThanOrEqual(0.51));
+      // A file without it is not what was written.
+      const plain = await encodePngSamples(
+        new Uint8Array(width * height * 3).fill(100),
+        { width, height, channels: 3 },
+        'srgb',
+      );
+      writeFileSync(job.path, plain);
+      const { shown } = { shown: new Uint8Array(width * height * 4).fill(100) };
+      const total = [0.1, 0.1, 0.1, 0.3].map((v) => new Float32Array(width * height).fill(v));
+      const again = await prove(opened(job), {
+        width,
+        height,
+        shown,
+        deep: undefined,
+        total,
+        hasAlpha: true,
+        clipping,
+      });
+      expect(again.proved).toBe(false);
+    },
+  );
+
+  test('a total without alpha gives a PNG without it', async () => {
+    const job = task('covers.png', [fill([0.18, 0.4, 3], 1, 'plus')], { kind: 'png', transparent: true });
+    expect((await writeFrame(job)).readBack).toMatchObject({ proved: true, alpha: null });
+    expect((await decodePicture(readFileSync(job.path))).alpha).toBeUndefined();
+  });
+
   test('one whose samples were changed is not proved', async () => {
     const job = task('changed.png', [fill([0.18, 0.4, 3], 1, 'plus')], { kind: 'png', bits: 16 });
     await writeFrame(job);
@@ -160,7 +205,8 @@ describe('pictures of 16 bits', () => {
     const shown = new Uint8Array(width * height * 4).map((_, i) =>
       i % 4 === 3 ? 255 : Math.round(deep![Math.floor(i / 4) * 3 + (i % 4)]! / 257),
     );
-    const again = (of: Uint16Array) => prove(job, { width, height, shown, deep: of, total, hasAlpha: false, clipping });
+    const again = (of: Uint16Array) =>
+      prove(opened(job), { width, height, shown, deep: of, total, hasAlpha: false, clipping });
     expect((await again(deep!)).proved).toBe(false);
     expect((await again(changed)).proved).toBe(true);
   });
@@ -189,7 +235,7 @@ describe('the read-back proof', () => {
     const flat = (v: number) => new Float32Array(width * height).fill(v);
     const total = [0.09, 0.09, 0.09, 0.5].map(flat);
     const { shown } = await shownOf(job);
-    return prove(job, { width, height, shown, deep: undefined, total, hasAlpha: true, clipping });
+    return prove(opened(job), { width, height, shown, deep: undefined, total, hasAlpha: true, clipping });
   }
   async function shownOf(job: WriteTask) {
     const { show } = await import('../src/compute/show.ts');

@@ -4,3 +4,4 @@ export { decodeShared } from './decode.ts';
 export { PartCache } from './partCache.ts';
 export { JobError } from '../job/jobFiles.ts';
 export { runJob, type FrameReport, type OutputReport, type RunOptions } from '../job/runJob.ts';
+export { verifyByJob } from '../job/verifyByJob.ts';

@@ -12,7 +12,7 @@ import {
 import type { OutputSettings, ReadBack } from '@june-haze/contract';
 import { decodeFrame, encodeMovie, framePlace, movieFrames, readFacts, type MovieToWrite } from '@june-haze/files';
 import { figuresOf, saveProofPictures, strayedOf } from './readBack.ts';
-import { encodingOf, type WriteTask } from './writeTask.ts';
+import { encodingOf, opened, type OpenedTask, type WriteTask } from './writeTask.ts';
 
 export interface MovieTask extends Pick<WriteTask, 'viewing' | 'colour' | 'rate' | 'width' | 'height' | 'path'> {
   readonly settings: OutputSettings;
@@ -20,7 +20,7 @@ export interface MovieTask extends Pick<WriteTask, 'viewing' | 'colour' | 'rate'
   readonly words: MovieToWrite['words'];
   readonly frames: MovieToWrite['frames'];
   /** Where the three proof pictures of the first frame go. */
-  readonly picturesFolder: string;
+  readonly picturesFolder: string | undefined;
 }
 
 /** Some frames of a movie, by their places in it. */
@@ -38,7 +38,10 @@ const untagged: CodeEncoding = 'bt1886';
  */
 const blockLimits = { h264: 3, vp9: 3, prores: 2 } as const;
 
-const movieOf = (task: MovieTask): MovieToWrite => ({
+/** The same with its colours opened. */
+export type OpenedMovie = Omit<MovieTask, 'colour'> & Pick<OpenedTask, 'colour'>;
+
+const movieOf = (task: OpenedMovie): MovieToWrite => ({
   codec: task.settings.codec,
   quality: task.settings.quality,
   rate: task.rate,
@@ -49,11 +52,17 @@ const movieOf = (task: MovieTask): MovieToWrite => ({
 });
 
 /** Puts a movie together of its frames. */
-export const encodeMovieFile = (task: MovieTask): Promise<void> => encodeMovie(movieOf(task), task.path);
+export const encodeMovieFile = (task: MovieTask): Promise<void> => encodeMovie(movieOf(opened(task)), task.path);
 
 /** Decodes some frames of a movie by its own tags and compares each with what was shown. */
-export async function proveMovieFrames(task: MoviePart): Promise<ReadBack[]> {
-  const { path, first, count } = task;
+export const proveMovieFrames = (task: MoviePart): Promise<ReadBack[]> => proveFramesOf(opened(task), task);
+
+/** The same for who has the colours open. */
+export async function proveFramesOf(
+  task: OpenedMovie,
+  { first, count }: Pick<MoviePart, 'first' | 'count'>,
+): Promise<ReadBack[]> {
+  const { path } = task;
   const name = basename(path);
   const facts = await readFacts(path, name);
   const judge = judgeOf(facts, task);
@@ -63,7 +72,8 @@ export async function proveMovieFrames(task: MoviePart): Promise<ReadBack[]> {
     const file = framePlace(task.frames.folder, frame);
     const shown = toCodes(decodeFrame(await readFile(file), file).samples);
     const { readBack, tagged, ignoring } = judge(shown, toCodes(samples), frame === 0);
-    if (frame === 0) await saveProofPictures(task.picturesFolder, task, { shown, tagged, ignoring });
+    if (frame === 0 && task.picturesFolder !== undefined)
+      await saveProofPictures(task.picturesFolder, task, { shown, tagged, ignoring });
     readBacks.push(readBack);
   }
   if (readBacks.length < count)
@@ -72,7 +82,7 @@ export async function proveMovieFrames(task: MoviePart): Promise<ReadBack[]> {
 }
 
 /** How a frame that was read is held against what was shown. */
-function judgeOf(facts: FileFacts, task: MovieTask) {
+function judgeOf(facts: FileFacts, task: OpenedMovie) {
   const movie = movieOf(task);
   const { encoding } = movie;
   const found = foundEncoding(facts);

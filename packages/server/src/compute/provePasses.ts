@@ -1,11 +1,10 @@
 import { comparePictures, openExr, readChannels } from '@june-haze/core';
 import type { ReadBack } from '@june-haze/contract';
 import { openSource, zlibCodec } from '@june-haze/files';
-import { colourOf } from '../library/store.ts';
 import { figuresOf, saveProofPictures, seenByTags } from './readBack.ts';
 import { show } from './show.ts';
 import type { PassesWritten, PicturePlace } from './writePasses.ts';
-import { encodingOf, type WriteTask } from './writeTask.ts';
+import { encodingOf, type ProofTask } from './writeTask.ts';
 
 const nothing: ReadBack['tagged'] = {
   maxCode: 0,
@@ -15,7 +14,7 @@ const nothing: ReadBack['tagged'] = {
 };
 
 /** The proof of passes: every sample as it came; and the first that has colours shown as it is declared, against the written one by its own tags. */
-export async function provePasses(task: WriteTask, written: PassesWritten): Promise<ReadBack> {
+export async function provePasses(task: ProofTask, written: PassesWritten): Promise<ReadBack> {
   const { channels, samples, other, picture } = written;
   const seen = picture && (await seenBack(task, picture));
   const figures = seen && comparePictures(seen.shown, seen.tagged, picture.width, encodingOf(task));
@@ -39,12 +38,12 @@ export async function provePasses(task: WriteTask, written: PassesWritten): Prom
   };
 }
 
-async function seenBack(task: WriteTask, picture: PicturePlace) {
+async function seenBack(task: ProofTask, picture: PicturePlace) {
   const source = await openSource(picture.path);
   try {
     const file = await openExr(source);
     const { planes } = await readChannels(file, picture.part, picture.channels, zlibCodec);
-    const colour = colourOf(task.colour);
+    const { colour } = task;
     const view = colour.view(task.workingSpace, task.viewing);
     const shown = show(picture.came, [{ steps: colour.conversion(picture.space, task.workingSpace) }, { steps: view }]);
     const { says, tagged, ignoring } = seenByTags(task, file.parts[picture.part]!, planes);

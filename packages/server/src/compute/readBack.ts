@@ -26,12 +26,18 @@ import {
   type Plane,
   type Primaries,
 } from '@june-haze/core';
-import { codesWithoutView, holdsPictures, isDithered, type OutputSettings, type ReadBack } from '@june-haze/contract';
+import {
+  codesWithoutView,
+  holdsPictures,
+  isDithered,
+  isPictureKind,
+  type OutputSettings,
+  type ReadBack,
+} from '@june-haze/contract';
 import { decodePicture, openSource, writeWhole, zlibCodec, type DecodedPicture } from '@june-haze/files';
 import sharp from 'sharp';
-import { colourOf } from '../library/store.ts';
 import { show } from './show.ts';
-import { displayEncodingOf, encodingOf, type WriteTask, type WrittenFrame } from './writeTask.ts';
+import { displayEncodingOf, encodingOf, type ProofTask, type WrittenFrame } from './writeTask.ts';
 import { spaceAttribute } from './exrTags.ts';
 import { codesOfTotal, toHalves } from './writeLinear.ts';
 
@@ -53,7 +59,7 @@ const dpxCodeLimit = 3;
  * The read-back proof: the written file decoded again by its own tags alone and shown through the view, against what the
  * viewer showed; and as a reader that ignores the tags shows it (linear numbers as Rec.709 light, pictures as sRGB).
  */
-export async function prove(task: WriteTask, frame: WrittenFrame): Promise<ReadBack> {
+export async function prove(task: ProofTask, frame: WrittenFrame): Promise<ReadBack> {
   const { shown, width } = frame;
   const encoding = encodingOf(task);
   const { tagged, ignoring, tags, exact, alpha } = await readBackOf(task, frame);
@@ -88,7 +94,7 @@ export const strayedOf = (
   isKept: boolean,
 ): PictureDifference => compareSomeRows(shown, ignoring, width, encoding, isKept ? 1 : strayedRows);
 
-function readBackOf(task: WriteTask, frame: WrittenFrame) {
+function readBackOf(task: ProofTask, frame: WrittenFrame) {
   if (holdsPictures(task.settings)) return readShownBack(task, frame);
   if (codesWithoutView(task.settings)) return readCodesBack(task, frame);
   return task.settings.kind === 'dpx' ? readDpxBack(task, frame) : readLinearBack(task, frame);
@@ -97,7 +103,7 @@ function readBackOf(task: WriteTask, frame: WrittenFrame) {
 /** Keeps the three pictures of a proof, small, in a folder: in the codes of the viewing's display, as the page has its own. */
 export async function saveProofPictures(
   folder: string,
-  task: Pick<WriteTask, 'viewing' | 'colour' | 'settings' | 'width' | 'height'>,
+  task: Pick<ProofTask, 'viewing' | 'colour' | 'settings' | 'width' | 'height'>,
   pictures: Readonly<Record<'shown' | 'tagged' | 'ignoring', Uint8Array>>,
 ): Promise<void> {
   const { width, height } = task;
@@ -122,7 +128,7 @@ export const figuresOf = ({ maxCode, meanCode, at: [x, y], deltaE }: PictureDiff
 });
 
 /** One code value is what rounding to half or to 8 bits may do; a JPEG is lossy by intent and is judged by the means of its blocks. */
-function judge(task: WriteTask, shown: Uint8Array, tagged: Uint8Array, width: number, maxCode: number) {
+function judge(task: ProofTask, shown: Uint8Array, tagged: Uint8Array, width: number, maxCode: number) {
   const { kind, compression } = task.settings;
   if (kind === 'exr' && !isLossless(compression)) {
     const stray = largestBlockDifference(shown, tagged, width);
@@ -151,12 +157,14 @@ function judge(task: WriteTask, shown: Uint8Array, tagged: Uint8Array, width: nu
   };
 }
 
-/** How far alpha may be off: a rounding to half for what is packed without loss, a 64th for what is not (chosen, no source). */
-const alphaLimit = ({ kind, compression }: OutputSettings) =>
-  kind === 'exr' && !isLossless(compression) ? 1 / 64 : 1 / 2048;
+/** How far alpha may be off: a rounding to half for what is packed without loss, a 64th for what is not (chosen, no source); half a code of integers. */
+function alphaLimit({ kind, compression, bits }: OutputSettings): number {
+  if (isPictureKind(kind)) return 0.5 / (bits === 16 ? 65535 : 255) + 1e-6;
+  return kind === 'exr' && !isLossless(compression) ? 1 / 64 : 1 / 2048;
+}
 
 /** Decodes an EXR by its own tags: its numbers, how their alpha is meant, and what they are. */
-async function readLinearBack(task: WriteTask, { total, hasAlpha }: WrittenFrame) {
+async function readLinearBack(task: ProofTask, { total, hasAlpha }: WrittenFrame) {
   const source = await openSource(task.path);
   try {
     const file = await openExr(source);
@@ -182,7 +190,7 @@ async function readLinearBack(task: WriteTask, { total, hasAlpha }: WrittenFrame
 
 /** An EXR's light as a reader that goes by its tags sees it through the viewing, and as one that takes it for plain Rec.709 light. */
 export function seenByTags(
-  task: WriteTask,
+  task: ProofTask,
   part: ExrPart,
   planes: readonly Plane[],
   alpha?: 'straight' | 'premultiplied',
@@ -192,7 +200,7 @@ export function seenByTags(
   // Seen as plain Rec.709 light, in the display's own codes.
   const plain = encoding === 'bt1886' ? 'bt1886' : 'srgb';
   const untoned = { display: plain === 'bt1886' ? 'Rec.709' : 'sRGB', view: 'Untoned', exposure: 0 };
-  const view = colourOf(task.colour).view(task.workingSpace, task.viewing);
+  const view = task.colour.view(task.workingSpace, task.viewing);
   return {
     tagged: show(planes, [{ steps, ...(alpha ? { alpha } : {}) }, { steps: view }]),
     ignoring: recodePicture(
@@ -216,11 +224,11 @@ function largestApart(plane: Plane, total: Float32Array): number {
 }
 
 /** The way from a file's numbers to the working space by what its tags say. Without a tag there is nothing to go by but the working space. */
-function taggedWay(task: WriteTask, part: ExrPart): { steps: readonly ColourStep[]; says: string } {
+function taggedWay(task: ProofTask, part: ExrPart): { steps: readonly ColourStep[]; says: string } {
   const primaries = part.attributes.get('chromaticities')?.value as Primaries | undefined;
   const identity = part.attributes.get('colorInteropID')?.value;
   const named = part.attributes.get(spaceAttribute)?.value;
-  const colour = colourOf(task.colour);
+  const { colour } = task;
   const twin = colour.linearTwin(task.workingSpace);
   const found = primaries ? linearSpaceOf(primaries) : undefined;
   const coded = [named, identity].map((n) => (typeof n === 'string' ? findSpace(n) : undefined)).find((c) => c);
@@ -232,10 +240,10 @@ function taggedWay(task: WriteTask, part: ExrPart): { steps: readonly ColourStep
 }
 
 /** Decodes a DPX by its own description; a reader that ignores it takes its numbers for sRGB codes. */
-async function readDpxBack(task: WriteTask, { total }: WrittenFrame) {
+async function readDpxBack(task: ProofTask, { total }: WrittenFrame) {
   const { header, planes } = decodeDpx(await readFile(task.path), task.path);
   const named = dpxEvidence(header).find((e) => e.space !== undefined)?.space;
-  const colour = colourOf(task.colour);
+  const { colour } = task;
   const view = colour.view(task.workingSpace, task.viewing);
   const codes = ['R', 'G', 'B'].map((c) => planes[c]! as Float32Array<ArrayBuffer>);
   const steps = named === undefined ? [] : colour.conversion(named, task.workingSpace);
@@ -255,7 +263,7 @@ async function readDpxBack(task: WriteTask, { total }: WrittenFrame) {
  * Decodes codes that went back without the viewing, by their own tags, and shows them through it. Every sample is the rounding of its number; of a
  * JPEG the means of blocks are.
  */
-async function readCodesBack(task: WriteTask, { total, width }: WrittenFrame) {
+async function readCodesBack(task: ProofTask, { total, width, hasAlpha }: WrittenFrame) {
   const picture = await decodePicture(await readFile(task.path));
   const wanted = codesOfTotal({ total });
   const { encoding, rgba, deep } = picture;
@@ -264,7 +272,7 @@ async function readCodesBack(task: WriteTask, { total, width }: WrittenFrame) {
   const planes = [0, 1, 2].map((c) =>
     Float32Array.from({ length: wanted.length / 3 }, (_, i) => found[i * 3 + c]! / most),
   );
-  const colour = colourOf(task.colour);
+  const { colour } = task;
   const view = colour.view(task.workingSpace, task.viewing);
   const space = encoding && displayCodes[encoding].spaces[0]!;
   const steps = space === undefined ? [] : colour.conversion(space, task.workingSpace);
@@ -273,8 +281,8 @@ async function readCodesBack(task: WriteTask, { total, width }: WrittenFrame) {
     tagged: show(planes, [{ steps }, { steps: view }]),
     ignoring: recodePicture(show(planes, [{ steps: [] }]), 'srgb', encodingOf(task)),
     tags: `${picture.taggedBy} says ${encoding ? displayCodes[encoding].name : 'nothing that is known'}`,
-    exact: right && codesHold(task.settings, picture, wanted, width),
-    alpha: null,
+    exact: right && codesHold(task.settings, picture, wanted, width) && hasAlpha === (picture.alpha !== undefined),
+    alpha: picture.alpha && hasAlpha ? largestApart(picture.alpha, total[3]!) : null,
   };
 }
 
@@ -289,7 +297,7 @@ function codesHold(settings: OutputSettings, picture: DecodedPicture, wanted: Ui
   return picture.rgba.every((v, i) => i % 4 === 3 || v === codes[i]);
 }
 
-async function readShownBack(task: WriteTask, { deep }: WrittenFrame) {
+async function readShownBack(task: ProofTask, { deep, hasAlpha, total }: WrittenFrame) {
   const picture = await decodePicture(await readFile(task.path));
   const encoding = encodingOf(task);
   const asEncoding = (from: CodeEncoding) => recodePicture(picture.rgba, from, encoding);
@@ -297,8 +305,11 @@ async function readShownBack(task: WriteTask, { deep }: WrittenFrame) {
     tagged: asEncoding(picture.encoding ?? 'srgb'),
     ignoring: asEncoding('srgb'),
     tags: `${picture.taggedBy} says ${picture.encoding ? displayCodes[picture.encoding].name : 'nothing that is known'}`,
-    exact: picture.encoding === encoding && (!deep || samplesHold(task.settings, picture, deep)),
-    alpha: null,
+    exact:
+      picture.encoding === encoding &&
+      (!deep || samplesHold(task.settings, picture, deep)) &&
+      hasAlpha === (picture.alpha !== undefined),
+    alpha: picture.alpha && hasAlpha ? largestApart(picture.alpha, total[3]!) : null,
   };
 }
 

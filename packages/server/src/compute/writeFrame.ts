@@ -1,12 +1,5 @@
-import { type CodeEncoding, ditherCodes, prepareSteps, recodeSteps, takeSamples, type Plan } from '@june-haze/core';
-import {
-  codesWithoutView,
-  holdsDeepSamples,
-  holdsPictures,
-  isDithered,
-  sizeOfOutput,
-  type ReadBack,
-} from '@june-haze/contract';
+import { type CodeEncoding, ditherCodes, takeSamples, type Plan } from '@june-haze/core';
+import { codesWithoutView, holdsPictures, isDithered, type ReadBack } from '@june-haze/contract';
 import {
   contentPrint,
   encodeFrame,
@@ -17,17 +10,15 @@ import {
   writeWhole,
 } from '@june-haze/files';
 import type { WrittenFile } from '../database/tables.ts';
-import { colourOf } from '../library/store.ts';
-import { evaluateFrame, threadHeap, type FrameFiles } from './evaluateFrame.ts';
-import { prepareClipping, type Clipping } from './clipping.ts';
-import { packSamples } from './packSamples.ts';
-import { inBands, isResized, resizedTotal, type OnBand } from './resizedTotal.ts';
+import { evaluateFrame, type FrameFiles } from './evaluateFrame.ts';
+import type { Clipping } from './clipping.ts';
+import { evaluateShown } from './evaluateShown.ts';
 import { provePasses } from './provePasses.ts';
 import { prove } from './readBack.ts';
 import type { PassesToWrite } from './passesToWrite.ts';
 import { writePasses } from './writePasses.ts';
 import { codesOfTotal, intoFileSpace, writeDpx, writeLinear } from './writeLinear.ts';
-import { displayEncodingOf, encodingOf, type WriteTask, type WrittenFrame } from './writeTask.ts';
+import { opened, encodingOf, type OpenedTask, type WriteTask, type WrittenFrame } from './writeTask.ts';
 
 /** What became of a frame; `written` tells later whether the file is still the one that was read back. */
 interface FrameResult {
@@ -41,10 +32,11 @@ interface FrameResult {
 }
 
 /** Evaluates, writes and proves one frame; `milliseconds` is what the work took, without waiting for a thread. */
-export async function writeFrame(task: WriteTask): Promise<FrameResult> {
+export async function writeFrame(asked: WriteTask): Promise<FrameResult> {
   const started = performance.now();
+  const task = opened(asked);
   if (task.passes) return writeAndProvePasses(task, task.passes, started);
-  const frame = await evaluateShown(task);
+  const frame = await evaluateShown(task, (onBand) => evaluateFrame(task.plan, task.files, false, task, onBand));
   if (holdsPictures(task.settings)) await writeShown(task, frame);
   else {
     intoFileSpace(task, frame);
@@ -64,18 +56,18 @@ export async function writeFrame(task: WriteTask): Promise<FrameResult> {
 }
 
 /** Writes a total that is in its file's space. */
-function writeLight(task: WriteTask, frame: WrittenFrame): Promise<void> {
+function writeLight(task: OpenedTask, frame: WrittenFrame): Promise<void> {
   const codes = codesWithoutView(task.settings);
   if (codes) return writeCodes(task, { ...frame, deep: codesOfTotal(frame) }, codes);
   return task.settings.kind === 'dpx' ? writeDpx(task, frame) : writeLinear(task, frame);
 }
 
-async function writeAndProvePasses(task: WriteTask, chosen: PassesToWrite, started: number): Promise<FrameResult> {
+async function writeAndProvePasses(task: OpenedTask, chosen: PassesToWrite, started: number): Promise<FrameResult> {
   const { settings, width, height, rate, timecode } = task;
   const written = await writePasses({
     ...chosen,
     ...{ width, height, rate, words: settings, layering: settings.layering, compression: settings.compression },
-    colour: colourOf(task.colour),
+    colour: task.colour,
     timecode: { frame: timecode, isAsked: settings.timecode !== null },
     mattes: chosen.mattes.map(({ name, plan, files }) => ({ name, plane: () => mattePlane(task, plan, files) })),
   });
@@ -91,7 +83,7 @@ async function writeAndProvePasses(task: WriteTask, chosen: PassesToWrite, start
 }
 
 /** A matte as halves: its plan's total is the matte in red. */
-async function mattePlane({ width, height }: WriteTask, plan: Plan, files: FrameFiles): Promise<Uint16Array> {
+async function mattePlane({ width, height }: OpenedTask, plan: Plan, files: FrameFiles): Promise<Uint16Array> {
   const plane = new Uint16Array(width * height);
   await evaluateFrame(plan, files, false, { width, height }, (row, rows, [red], heap) => {
     plane.set(takeSamples(red, rows * width, 'half', heap) as Uint16Array, row * width);
@@ -105,63 +97,22 @@ export async function writtenFile(path: string): Promise<WrittenFile> {
   return { ...state, print: (await contentPrint(path, state.bytes)) ?? null };
 }
 
-/** The total and what the viewing shows of it. */
-async function evaluateShown(task: WriteTask): Promise<WrittenFrame> {
-  const size = sizeOfOutput(task.settings, task);
-  const { width, height } = size;
-  const heap = threadHeap();
-  const mark = heap.mark();
-  const steps = [
-    ...colourOf(task.colour).view(task.workingSpace, task.viewing),
-    ...recodeSteps(displayEncodingOf(task), encodingOf(task)),
-  ];
-  const view = prepareSteps(steps, heap);
-  const shown = new Uint8Array(width * height * 4);
-  const { kind, bits } = task.settings;
-  const isDeep = kind === 'movie' || (holdsDeepSamples(kind) && bits === 16) || isDithered(task.settings);
-  const deep = isDeep ? new Uint16Array(width * height * 3) : undefined;
-  const total = [0, 1, 2, 3].map(() => new Float32Array(width * height));
-  const coded = (task.settings.kind === 'dpx' || codesWithoutView(task.settings)) && task.settings.space;
-  const way = coded ? colourOf(task.colour).conversion(task.workingSpace, coded) : steps;
-  const count = prepareClipping(task.settings, way, heap);
-  const clipping: Clipping | undefined = task.pictures === undefined ? undefined : { below: 0, above: 0, notFinite: 0 };
-  const onBand: OnBand = (row, rows, quad, h) => {
-    const n = rows * width;
-    quad.forEach((p, c) => total[c]!.set(h.floats(p, n), row * width));
-    if (clipping) count(quad, n, clipping);
-    view(quad[0], quad[1], quad[2], n);
-    if (deep) packSamples(h, quad, n, { samples: deep, channels: 3, from: row * width });
-    const inner = h.mark();
-    const codes = h.allocate(n * 4);
-    h.kernels.packCodes(quad[0], quad[1], quad[2], codes, n);
-    shown.set(h.bytes(codes, n * 4), row * width * 4);
-    h.release(inner);
-  };
-  try {
-    const evaluate = (band: OnBand) => evaluateFrame(task.plan, task.files, false, task, band);
-    if (isResized(size, task)) await inBands(heap, await resizedTotal(task, size, evaluate), size, onBand);
-    else await evaluate(onBand);
-  } finally {
-    heap.release(mark);
-  }
-  return { width, height, shown, deep, total, hasAlpha: task.plan.hasAlpha && task.settings.alpha, clipping };
-}
-
-const writeShown = (task: WriteTask, frame: WrittenFrame): Promise<void> => writeCodes(task, frame, encodingOf(task));
+const writeShown = (task: OpenedTask, frame: WrittenFrame): Promise<void> => writeCodes(task, frame, encodingOf(task));
 
 /** Writes codes of a display: of 16 bits where a file has them, or chance decides between those of 8. */
 async function writeCodes(
-  task: WriteTask,
-  { shown, deep: all, width, height }: WrittenFrame,
+  task: OpenedTask,
+  { shown, deep: all, width, height, hasAlpha, total }: WrittenFrame,
   encoding: CodeEncoding,
 ): Promise<void> {
   const { settings } = task;
   const deep = settings.kind === 'movie' || settings.bits === 16 || isDithered(settings) ? all : undefined;
   const size = { width, height };
-  const picture = { ...size, channels: 3 as const };
-  const samples = isDithered(settings)
+  const picture = { ...size, channels: hasAlpha ? (4 as const) : (3 as const) };
+  const colours = isDithered(settings)
     ? ditherCodes(deep!, task.seed)
     : (deep ?? (all ? toEight(all) : withoutAlpha(shown)));
+  const samples = hasAlpha ? withAlpha(colours, total[3]!) : colours;
   const encoded = {
     jpeg: () => encodeJpeg(samples as Uint8Array, picture, encoding, settings.quality, settings),
     png: () => encodePngSamples(samples, picture, encoding, settings),
@@ -178,3 +129,14 @@ const toEight = (deep: Uint16Array): Uint8Array => Uint8Array.from(deep, (v) => 
 /** Three samples a pixel of four. */
 const withoutAlpha = (rgba: Uint8Array): Uint8Array =>
   new Uint8Array((rgba.length / 4) * 3).map((_, i) => rgba[Math.floor(i / 3) * 4 + (i % 3)]!);
+
+/** Colours of three samples a pixel with alpha behind each: straight, rounded to their codes. */
+function withAlpha<T extends Uint8Array | Uint16Array>(colours: T, alpha: Float32Array): T {
+  const most = colours instanceof Uint16Array ? 65535 : 255;
+  const all = new (colours.constructor as new (n: number) => T)(alpha.length * 4);
+  for (let i = 0; i < alpha.length; i++) {
+    for (let c = 0; c < 3; c++) all[i * 4 + c] = colours[i * 3 + c]!;
+    all[i * 4 + 3] = Math.round(Math.min(1, Math.max(0, alpha[i]!)) * most);
+  }
+  return all;
+}

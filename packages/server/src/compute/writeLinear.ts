@@ -16,13 +16,12 @@ import {
   type Plane,
   type Quad,
 } from '@june-haze/core';
-import { codesWithoutView, type OutputSettings } from '@june-haze/contract';
+import { codesWithoutView, holdsStraightAlpha, type OutputSettings } from '@june-haze/contract';
 import { writeWhole, zlibCodec } from '@june-haze/files';
-import { colourOf } from '../library/store.ts';
 import { carriedFrom } from './carriedFrom.ts';
 import { exrTags } from './exrTags.ts';
 import { threadHeap } from './evaluateFrame.ts';
-import type { WriteTask, WrittenFrame } from './writeTask.ts';
+import type { OpenedTask, WrittenFrame } from './writeTask.ts';
 
 /** The space that a file goes back in without the viewing; undefined for the working space. */
 function spaceBack(settings: OutputSettings): ColourSpace | undefined {
@@ -31,13 +30,17 @@ function spaceBack(settings: OutputSettings): ColourSpace | undefined {
   return back && space ? requireSpace(space) : undefined;
 }
 
-/** Takes a total of the working space, in place, to the numbers that its file holds; colour stays premultiplied. */
-export function intoFileSpace(task: WriteTask, { total, hasAlpha }: WrittenFrame): void {
-  const colour = colourOf(task.colour);
+/** Takes a total of the working space, in place, to the numbers that its file holds; colour stays premultiplied but for files of straight alpha. */
+export function intoFileSpace(
+  task: Pick<OpenedTask, 'colour' | 'settings' | 'workingSpace'>,
+  { total, hasAlpha }: WrittenFrame,
+): void {
+  const { colour } = task;
   const back = spaceBack(task.settings);
   // A file without alpha holds the light as it stands over black.
   const { kind } = task.settings;
   const alpha = hasAlpha && (kind === 'exr' || kind === 'aces');
+  if (hasAlpha && holdsStraightAlpha(task.settings)) divideByAlpha(total);
   if (back) change(total, colour.conversion(task.workingSpace, back.name), alpha);
   if (task.settings.kind !== 'aces') return;
   const space = colour.linearTwin(task.workingSpace);
@@ -46,7 +49,7 @@ export function intoFileSpace(task: WriteTask, { total, hasAlpha }: WrittenFrame
 }
 
 /** Writes numbers that are in the file's space as an EXR, or in the ACES container form; A only when the total has alpha. */
-export async function writeLinear(task: WriteTask, { total, width, height, hasAlpha }: WrittenFrame): Promise<void> {
+export async function writeLinear(task: OpenedTask, { total, width, height, hasAlpha }: WrittenFrame): Promise<void> {
   const aces = task.settings.kind === 'aces';
   const type = aces ? 'half' : task.settings.sampleType;
   const names = hasAlpha ? ['R', 'G', 'B', 'A'] : ['R', 'G', 'B'];
@@ -57,7 +60,7 @@ export async function writeLinear(task: WriteTask, { total, width, height, hasAl
   const space = spaceBack(task.settings)?.name ?? task.workingSpace;
   const carried = await carriedFrom(firstFile(task), { whole: task.settings.crop === null, aces });
   const said = { ...task, ...task.settings, rate: task.rate, timecode: task.timecode, carried };
-  const attributes = exrTags(colourOf(task.colour), space, said, hasAlpha);
+  const attributes = exrTags(task.colour, space, said, hasAlpha);
   const part = aces
     ? acesContainerPart(window, window, hasAlpha, attributes)
     : {
@@ -90,7 +93,7 @@ export function codesOfTotal({ total }: Pick<WrittenFrame, 'total'>): Uint16Arra
 }
 
 /** The file of the first pass that a frame is made from, where it is an EXR: what it says of the picture is carried on. */
-function firstFile({ plan, files }: WriteTask): { path: string; name: string; part: number } | undefined {
+function firstFile({ plan, files }: OpenedTask): { path: string; name: string; part: number } | undefined {
   const [first] = plan.inputs;
   const file = first && files[first.sourceId]?.[first.part];
   if (file?.kind !== 'exr' || file.black) return undefined;
@@ -101,7 +104,7 @@ function firstFile({ plan, files }: WriteTask): { path: string; name: string; pa
 export const [logarithmic, userDefined] = [3, 0];
 
 /** Writes numbers that are in a log space as a 10-bit DPX; alpha is dropped. */
-export async function writeDpx(task: WriteTask, { total, width, height }: WrittenFrame): Promise<void> {
+export async function writeDpx(task: OpenedTask, { total, width, height }: WrittenFrame): Promise<void> {
   const bytes = encodeDpx({
     width,
     height,
@@ -115,6 +118,13 @@ export async function writeDpx(task: WriteTask, { total, width, height }: Writte
     about: task.settings.space ?? '',
   });
   await writeWhole(task.path, (sink) => sink.write(0, bytes));
+}
+
+/** Colour as it is without its alpha, in place; where there is none it stays. */
+function divideByAlpha(total: readonly Float32Array[]): void {
+  const alpha = total[3]!;
+  for (const plane of total.slice(0, 3))
+    for (let i = 0; i < plane.length; i++) if (alpha[i]! > 0) plane[i]! /= alpha[i]!;
 }
 
 /** Takes totals through steps, in place; what bends works on straight colour. Alpha is left alone. */

@@ -1,4 +1,4 @@
-import type { CodeEncoding, Plan } from '@june-haze/core';
+import type { CodeEncoding, Plan, ShotColour } from '@june-haze/core';
 import { holdsPictures, type OutputSettings, type Viewing } from '@june-haze/contract';
 import { colourOf, type ColourPlace } from '../library/store.ts';
 import type { Clipping } from './clipping.ts';
@@ -26,6 +26,21 @@ export interface WriteTask {
   readonly pictures: string | undefined;
 }
 
+/** A task on the thread that does it: its colours opened. */
+export type OpenedTask = Omit<WriteTask, 'colour'> & { readonly colour: ShotColour };
+
+/** Opens a task's colours. */
+export const opened = <T extends Pick<WriteTask, 'colour'>>(task: T): Omit<T, 'colour'> & { colour: ShotColour } => ({
+  ...task,
+  colour: colourOf(task.colour),
+});
+
+/** What a written frame is held against what was shown with. */
+export type ProofTask = Pick<
+  OpenedTask,
+  'workingSpace' | 'viewing' | 'colour' | 'settings' | 'width' | 'height' | 'path' | 'pictures'
+>;
+
 /** A frame as it was evaluated. */
 export interface WrittenFrame {
   readonly width: number;
@@ -42,10 +57,10 @@ export interface WrittenFrame {
 }
 
 /** What the codes of a task's pictures are: the output's own choice, or the display's; a display that says nothing is compared as sRGB. */
-export const encodingOf = (task: Pick<WriteTask, 'viewing' | 'colour' | 'settings'>): CodeEncoding =>
+export const encodingOf = (task: Pick<OpenedTask, 'viewing' | 'colour' | 'settings'>): CodeEncoding =>
   (holdsPictures(task.settings) ? task.settings.codes : null) ?? displayEncodingOf(task);
 
 /** What the display's codes are. */
-export function displayEncodingOf({ viewing, colour }: Pick<WriteTask, 'viewing' | 'colour'>): CodeEncoding {
-  return colourOf(colour).displayEncoding(viewing.display, viewing.view) ?? 'srgb';
+export function displayEncodingOf({ viewing, colour }: Pick<OpenedTask, 'viewing' | 'colour'>): CodeEncoding {
+  return colour.displayEncoding(viewing.display, viewing.view) ?? 'srgb';
 }

@@ -94,7 +94,7 @@ export async function matteOfJob(opened: OpenedJob, plan: Plan, frame: number): 
 }
 
 /** Opens parts of a job's sources for a frame. */
-const openPartOf =
+export const openPartOf =
   ({ sources }: OpenedJob, frame: number) =>
   (name: string, part: number) =>
     openJobPart(

@@ -1,13 +1,6 @@
 import { copyFile, mkdir, readdir, realpath, rm } from 'node:fs/promises';
 import { basename, dirname, join, normalize, sep } from 'node:path';
-import {
-  ledgerOfImport,
-  outputSettingsSchema,
-  type Job,
-  type JobOutput,
-  type OutputSettings,
-  type Viewing,
-} from '@june-haze/contract';
+import { ledgerOfImport, settingsOfJobOutput, type Job, type Viewing } from '@june-haze/contract';
 import { temporaryName } from '@june-haze/files';
 import { lookFilesOf } from '@june-haze/core';
 import type { Context } from '../context.ts';
@@ -77,7 +70,7 @@ async function fill(context: Context, id: string, job: Job, folder: string): Pro
   });
   const notices: string[] = [];
   for (const output of job.outputs) {
-    const settings = outputSettings(output, job);
+    const settings = settingsOfJobOutput(output, job, (name) => sources.get(name) ?? name);
     if (!settings)
       notices.push(`The output ${output.name} is of a kind that Output does not have; it stays in the job.`);
     else
@@ -184,30 +177,6 @@ async function insideFolder(folder: string, name: string): Promise<string> {
   });
   if (!real.startsWith(top + sep)) throw new RequestError(400, `${name} does not lie beside the job.`);
   return real;
-}
-
-/** An output as Output has it; undefined for kinds and spaces that it does not have. */
-function outputSettings(output: JobOutput, { frames, working, viewing }: Job): OutputSettings | undefined {
-  const { name, kind, space, sampleType, compression, codec, quality, codes, step, crop, width } = output;
-  if (kind === 'exr' || kind === 'dpx' ? space === null : space !== null && kind !== 'aces') return undefined;
-  const parsed = outputSettingsSchema.safeParse({
-    name,
-    kind,
-    sampleType: sampleType === 'float' ? 'float' : 'half',
-    compression: compression ?? 'zip',
-    firstFrame: frames[0],
-    lastFrame: frames[1],
-    space: space === working ? null : space,
-    bits: kind !== 'exr' && sampleType === 'uint16' ? 16 : 8,
-    codec,
-    quality,
-    codes: codes ?? null,
-    step,
-    crop: crop ?? null,
-    width: width ?? null,
-    bakeLook: Boolean(viewing?.look || viewing?.lookFile),
-  });
-  return parsed.success ? parsed.data : undefined;
 }
 
 async function locateJob({ media, places }: Context, place: string): Promise<string> {

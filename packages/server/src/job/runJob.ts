@@ -3,7 +3,7 @@ import { rm } from 'node:fs/promises';
 import { basename, dirname, join, resolve } from 'node:path';
 import { timecodeOfFrame } from '@june-haze/core';
 import { encodeMovie, framePlace } from '@june-haze/files';
-import type { JobOutput } from '@june-haze/contract';
+import { usualQuality, type JobOutput } from '@june-haze/contract';
 import type { ComputePool } from '../compute/pool.ts';
 import { JobError } from './jobFiles.ts';
 import {
@@ -152,7 +152,7 @@ async function writeMovie(
     const { rate, timecode } = timeOf(opened, output, frames[0]!);
     const movie = {
       codec: output.codec ?? 'h264',
-      quality: output.quality ?? usualQuality,
+      quality: output.quality ?? usualQuality('movie'),
       encoding: encodingOfOutput(opened, output)!,
       rate,
       timecode: timecodeOfFrame(Math.max(0, timecode), rate),
@@ -165,6 +165,3 @@ async function writeMovie(
     );
   }
 }
-
-/** Quality of a movie that does not say. */
-const usualQuality = 70;

@@ -1,14 +1,11 @@
 import { ditherCodes, encodeDpx, timecodeWord, type Plan } from '@june-haze/core';
 import { encodeFrame, encodeJpeg, encodePngSamples, encodeTiff, writeWhole } from '@june-haze/files';
-import type { JobOutput } from '@june-haze/contract';
+import { usualQuality, type JobOutput } from '@june-haze/contract';
 import { logarithmic, userDefined } from '../compute/writeLinear.ts';
 import { packSamples } from '../compute/packSamples.ts';
 import { evaluateInto, outputSteps } from './evaluateInto.ts';
 import { encodingOfOutput, sizeOfJobOutput, timeOf, wordsOf } from './jobOutput.ts';
 import type { OpenedJob } from './openJob.ts';
-
-/** Quality of a JPEG that does not say (common practice for delivery, no source). */
-const usualQuality = 95;
 
 /** Writes a frame of integers: pictures for a display, a movie's frames, a DPX of log codes. PNG carries alpha, straight; the others lie over black. */
 export async function writeJobPicture(
@@ -28,7 +25,7 @@ type Work = Parameters<typeof evaluateInto>[0];
 async function pictureBytes(work: Work, output: JobOutput): Promise<Uint8Array> {
   const { opened, plan } = work;
   const { width, height } = sizeOfJobOutput(opened, output);
-  const { kind, quality = usualQuality } = output;
+  const { kind, quality = usualQuality(output.kind) } = output;
   const channels: 3 | 4 = kind === 'png' && plan.hasAlpha && output.alpha !== false ? 4 : 3;
   const deep = output.sampleType === 'uint16' || kind === 'movie' || output.dither === true;
   const samples = new (deep ? Uint16Array : Uint8Array)(width * height * channels);

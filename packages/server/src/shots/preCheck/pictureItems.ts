@@ -1,5 +1,5 @@
 import { arePlainLevels, displayCodes, type CodeEncoding } from '@june-haze/core';
-import { holdsDeepSamples, isDithered, type PreCheckItem } from '@june-haze/contract';
+import { holdsDeepSamples, holdsStraightAlpha, isDithered, type PreCheckItem } from '@june-haze/contract';
 import { movieSays } from '@june-haze/files';
 import type { WritingColours } from '../../compute/colourTasks.ts';
 import { lookName } from '../outputs.ts';
@@ -38,7 +38,11 @@ export function pictureItems(asked: Asked): PreCheckItem[] {
     ...(look && !settings.bakeLook
       ? [note(`The look ${look} is shown only, not written; the output can ask for it.`)]
       : []),
-    note('Alpha is dropped.'),
+    note(
+      holdsStraightAlpha(settings)
+        ? 'Where the total has alpha it is written, and colour is divided by it before it is viewed: what glows without covering is lost beside it.'
+        : 'Alpha is dropped.',
+    ),
     ...(isDithered(settings) ? [note('What lies between two codes is spread over both by chance.')] : []),
     ...(holdsDeepSamples(settings.kind) ? [note(`${settings.bits} bits a sample.`)] : []),
     ...(settings.kind === 'jpeg' ? [note(`Lossy, quality ${settings.quality} of 100.`)] : []),

@@ -225,6 +225,11 @@ export function KindFields({ shot, settings }: { shot: Shot; settings: OutputSet
               <Checkbox>spread by chance, against bands in soft gradients</Checkbox>
             </Form.Item>
           )}
+          {kind === 'png' && (
+            <Form.Item name="transparent" label="Alpha" valuePropName="checked">
+              <Checkbox>write it, where the total has one, and colour without it</Checkbox>
+            </Form.Item>
+          )}
           {seen && (
             <Form.Item name="bakeLook" label="Look" valuePropName="checked">
               <Checkbox>bake the viewing’s look in too ({lookOf(shot.viewing)})</Checkbox>
