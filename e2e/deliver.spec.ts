@@ -1,7 +1,7 @@
 import { execFileSync } from 'node:child_process';
 import { join } from 'node:path';
 import { expect, test, type APIRequestContext, type Locator, type Page } from '@playwright/test';
-import { blockDifferences, recodePicture } from '@june-haze/core';
+import { blockDifferences, cutFromSheet, recodePicture, sheetLayout } from '@june-haze/core';
 import { demoReady, newShot, readShot, writeFiles } from './steps.ts';
 
 // What somebody does who has never been here: a review movie, a picture for the web and a linear EXR of a render, each proved and read by another
@@ -154,6 +154,42 @@ test('a picture for the web and a linear EXR, side by side; what would be wrong 
   await web.getByRole('button', { name: 'View plainly' }).click();
   await expect(web.getByText('The viewing exposure')).toHaveCount(0);
   expect((await readShot(request, id)).viewing.exposure).toBe(0);
+});
+
+test('a contact sheet: tried, written, each picture on it what the page shows', async ({ page, request }) => {
+  const id = await builtShot(page, request, 'To be seen at once');
+  await page.goto(`/shots/${id}/build`);
+  await expect(page.getByTestId('drawn-in')).toBeVisible();
+  const shown = await page.getByTestId('picture').evaluate((canvas: HTMLCanvasElement) => {
+    const { width, height } = canvas;
+    return { width, height, codes: [...canvas.getContext('2d')!.getImageData(0, 0, width, height).data] };
+  });
+  await page.getByRole('link', { name: /^Output/ }).click();
+  const card = await addOutput(page, 'overview', /^Contact sheet, as seen/);
+  await expect(card).toContainText('3 pictures, 2 in a row and 2 rows');
+  await card.getByRole('button', { name: 'Try all' }).click();
+  await expect(card.getByRole('status')).toContainText('3 frames, each', { timeout: 30_000 });
+  const seen = () => card.getByAltText('Tried contact sheet').evaluate((img: HTMLImageElement) => img.naturalWidth);
+  await expect.poll(seen).toBe(2 * 320 + 3 * 8);
+  // In the pixels of the shot its pictures are what the page's canvas holds, code by code.
+  const [output] = (await readShot(request, id)).outputs;
+  await request.put(`/api/outputs/${output!.id}`, { data: { ...output!, width: null } });
+  await expect(card).not.toContainText('filtered in light');
+  await written(card);
+  const path = inOutput(output!.pattern);
+  expect(path).toMatch(/_overview_srgb\.png$/);
+  const layout = sheetLayout(3, shown, { columns: null, labels: true });
+  const raw = execFileSync('ffmpeg', ['-v', 'error', '-i', path, '-f', 'rawvideo', '-pix_fmt', 'rgba', '-'], {
+    maxBuffer: 1 << 28,
+  });
+  expect(raw.length).toBe(layout.width * layout.height * 4);
+  const cell = cutFromSheet(new Uint8Array(raw), layout, 0);
+  const furthest = cell.reduce((most, v, i) => Math.max(most, Math.abs(v - shown.codes[i]!)), 0);
+  // Both round the same number, one of them by way of 16 bits.
+  expect(furthest).toBeLessThanOrEqual(1);
+  await expect(card.getByRole('button', { name: 'Look at the files' })).toHaveCount(0);
+  const verified = execFileSync('oiiotool', ['--info', path], { encoding: 'utf8' });
+  expect(verified).toContain('3 channel, uint8 png');
 });
 
 test('a run is paused and goes on; a log DPX says its curve', async ({ page, request }) => {

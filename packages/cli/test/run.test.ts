@@ -439,6 +439,7 @@ describe('outputs of every kind', () => {
       { name: 'dpx', kind: 'dpx', space: 'S-Log3 S-Gamut3.Cine', pattern: `${name}/log.####.dpx` },
       { name: 'jpeg', kind: 'jpeg', quality: 100, pattern: `${name}/seen.####.jpg` },
       { name: 'tiff', kind: 'tiff', sampleType: 'uint16', pattern: `${name}/seen.####.tif` },
+      { name: 'sheet', kind: 'sheet', width: 8, columns: 1, pattern: `${name}/sheet.png` },
       { name: 'video', kind: 'movie', codes: 'bt1886', codec: 'prores', pattern: `${name}/seen.mov` },
       { name: 'review', kind: 'movie', quality: 100, pattern: `${name}/seen.mp4` },
     ],
@@ -449,7 +450,7 @@ describe('outputs of every kind', () => {
     expect([status, stderr, reports.map((r) => r.frames.map((f) => f.ok).join())]).toEqual([
       0,
       '',
-      Array(6).fill('true,true'),
+      Array(7).fill('true,true'),
     ]);
     const at = (file: string) => join(top, 'kinds', file);
     const [aces, dpx, tiff] = read(at('aces.1001.exr'), at('log.1001.dpx'), at('seen.1001.tif'));
@@ -492,7 +493,15 @@ describe('outputs of every kind', () => {
     });
     const { status, job } = await run(flat(0.25));
     expect(status).toBe(0);
-    const files = ['aces.1001.exr', 'log.1001.dpx', 'seen.1001.jpg', 'seen.1001.tif', 'seen.mov', 'seen.mp4'];
+    const files = [
+      'aces.1001.exr',
+      'log.1001.dpx',
+      'seen.1001.jpg',
+      'seen.1001.tif',
+      'sheet.png',
+      'seen.mov',
+      'seen.mp4',
+    ];
     const verified = (by: string) =>
       Promise.all(files.map(async (f) => (await verifyByJob(join(top, 'proved', f), by)).readBacks));
     const own = await verified(job);
@@ -503,12 +512,13 @@ describe('outputs of every kind', () => {
       [true],
       [true, true],
       [true, true],
+      [true, true],
     ]);
     // A quarter of a stop more is another picture.
     const brighter = join(top, 'brighter.json');
     const changed = JSON.parse(readFileSync(job, 'utf8')) as object;
     writeFileSync(brighter, JSON.stringify({ ...changed, ...flat(0.3) }));
-    expect((await verified(brighter)).flat().map((x) => x.proved)).toEqual(Array(8).fill(false));
+    expect((await verified(brighter)).flat().map((x) => x.proved)).toEqual(Array(10).fill(false));
     const elsewhere = join(top, 'elsewhere.exr');
     copyFileSync(join(top, 'proved/aces.1002.exr'), elsewhere);
     await expect(verifyByJob(elsewhere, job)).rejects.toThrow('say which with --output and --frame');

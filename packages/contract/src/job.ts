@@ -109,6 +109,10 @@ export const jobOutputSchema = z.strictObject({
   /** Pictures through the viewing: codes of another kind of display that show the same light. */
   codes: z.enum(codesToChoose).optional(),
   codec: z.enum(movieCodecs).optional(),
+  /** Of contact sheets: pictures in a row, numbers below them, and the kind of file. */
+  columns: z.number().int().min(1).max(200).optional(),
+  labels: z.boolean().optional(),
+  sheetFile: z.enum(['png', 'jpeg']).optional(),
   quality: z.number().int().min(1).max(100).optional(),
   /** Every how many frames one is written, from the first. */
   step: stepSchema.optional(),

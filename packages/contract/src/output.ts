@@ -12,7 +12,7 @@ import { sourceChangeSchema } from './source.ts';
 import { viewingChangeSchema } from './viewing.ts';
 
 /** Kinds of outputs, as the job file has them. */
-export const outputKinds = ['exr', 'aces', 'dpx', 'png', 'jpeg', 'tiff', 'movie', 'passes'] as const;
+export const outputKinds = ['exr', 'aces', 'dpx', 'png', 'jpeg', 'tiff', 'movie', 'sheet', 'passes'] as const;
 export const movieCodecs = ['h264', 'vp9', 'prores'] as const;
 export type MovieCodec = (typeof movieCodecs)[number];
 
@@ -81,6 +81,10 @@ export const outputSettingsSchema = z.object({
   codes: z.enum(codesToChoose).nullable().default(null),
   /** Movies only. */
   codec: z.enum(movieCodecs).default('h264'),
+  /** Contact sheets only: pictures in a row, null for a sheet about as wide as a screen; and whether frames' numbers stand below them. */
+  columns: z.number().int().min(1).max(200).nullable().default(null),
+  labels: z.boolean().default(true),
+  sheetFile: z.enum(['png', 'jpeg']).default('png'),
   /** JPEG and movies only: 100 is the best. ProRes has no choice of it. */
   quality: z.number().int().min(1).max(100).default(95),
   /** Pictures only: whether the viewing's look goes into the files. Off unless asked for. */
@@ -112,11 +116,25 @@ export type OutputSettings = z.infer<typeof outputSettingsSchema>;
 
 /** Whether files of a kind hold codes of a display. */
 export const isPictureKind = (kind: OutputSettings['kind']): boolean =>
-  kind === 'png' || kind === 'jpeg' || kind === 'tiff' || kind === 'movie';
+  kind === 'png' || kind === 'jpeg' || kind === 'tiff' || kind === 'movie' || kind === 'sheet';
+
+/** Whether all frames of an output become one file, that is put together when all are there. */
+export const isOneFile = ({ kind }: Pick<OutputSettings, 'kind'>): boolean => kind === 'movie' || kind === 'sheet';
+
+/** What kind of file an output's pictures lie in: a contact sheet is a PNG or a JPEG. */
+export const fileKindOf = ({
+  kind,
+  sheetFile,
+}: Pick<OutputSettings, 'kind' | 'sheetFile'>): Exclude<OutputSettings['kind'], 'sheet'> =>
+  kind === 'sheet' ? sheetFile : kind;
+
+/** Whether an output's files can be packed better or worse. */
+export const hasQuality = (settings: Pick<OutputSettings, 'kind' | 'sheetFile' | 'codec'>): boolean =>
+  fileKindOf(settings) === 'jpeg' || (settings.kind === 'movie' && settings.codec !== 'prores');
 
 /** Of pictures that go back as they came, without the viewing: the codes of their space. Undefined for what goes through the viewing, and for light. */
 export const codesWithoutView = ({ kind, space }: Pick<OutputSettings, 'kind' | 'space'>): CodeEncoding | undefined =>
-  isPictureKind(kind) && kind !== 'movie' && space !== null ? codesOfSpace(space) : undefined;
+  isPictureKind(kind) && !isOneFile({ kind }) && space !== null ? codesOfSpace(space) : undefined;
 
 /** What a space's numbers are as a display's codes; undefined for one whose numbers no display takes, a camera's curve of BT.709 among them. */
 export function codesOfSpace(space: string): CodeEncoding | undefined {
@@ -168,14 +186,15 @@ export function sizeOfOutput(
 }
 
 /** The ending of an output's files. */
-export const extensionOf = ({ kind, codec }: Pick<OutputSettings, 'kind' | 'codec'>): string =>
-  kind === 'movie'
-    ? { h264: 'mp4', vp9: 'webm', prores: 'mov' }[codec]
-    : { exr: 'exr', aces: 'exr', passes: 'exr', dpx: 'dpx', png: 'png', jpeg: 'jpg', tiff: 'tif' }[kind];
+export function extensionOf(settings: Pick<OutputSettings, 'kind' | 'codec' | 'sheetFile'>): string {
+  const kind = fileKindOf(settings);
+  if (kind === 'movie') return { h264: 'mp4', vp9: 'webm', prores: 'mov' }[settings.codec];
+  return { exr: 'exr', aces: 'exr', passes: 'exr', dpx: 'dpx', png: 'png', jpeg: 'jpg', tiff: 'tif' }[kind];
+}
 
 export const outputSchema = outputSettingsSchema.extend({
   id: z.string(),
-  /** Names with hash marks for the frame, below the output folder; a movie's name has none. */
+  /** Names with hash marks for the frame, below the output folder; what is one file has none. */
   pattern: z.string(),
 });
 export type Output = z.infer<typeof outputSchema>;
@@ -201,7 +220,7 @@ export const readBackSchema = z.object({
 });
 export type ReadBack = z.infer<typeof readBackSchema>;
 
-/** A frame, or some of a movie, that were tried through the whole of an output, and thrown away. */
+/** A frame, or some of what becomes one file, that were tried through the whole of an output, and thrown away. */
 export const triedFrameSchema = z.object({
   frame: z.number().int(),
   /** How many were tried, from it on; the figures are of all. */
@@ -212,11 +231,11 @@ export const triedFrameSchema = z.object({
   readBack: readBackSchema,
   /** Shares of pixels that the file cannot hold as they are: cut off below or above, or no finite number. */
   clipping: z.object({ below: z.number(), above: z.number(), notFinite: z.number() }),
-  /** A movie to look at, by its name; null of other kinds. */
-  movie: z.string().nullable().default(null),
+  /** A movie or a contact sheet to look at, by its name; null of other kinds. */
+  whole: z.string().nullable().default(null),
 });
 export type TriedFrame = z.infer<typeof triedFrameSchema>;
-/** As many frames of a movie as two seconds of fast ones. */
+/** As many frames as two seconds of fast ones. */
 export const mostTried = 120;
 export const tryFrameSchema = z.object({
   frame: z.number().int().min(0).max(9_999_999),
@@ -242,7 +261,7 @@ export const runSchema = z.object({
   outputId: z.string(),
   /** A run that is paused goes on where it stopped. */
   state: z.enum(['running', 'paused', 'done', 'failed', 'cancelled']),
-  /** Why the whole of it failed, where no frame did: a movie that could not be put together. */
+  /** Why the whole of it failed, where no frame did: what becomes one file could not be put together. */
   message: z.string().nullable().default(null),
   startedAt: z.string(),
   finishedAt: z.string().nullable(),

@@ -1,5 +1,5 @@
 import { displayCodes, distinctNames, nameOfFrame } from '@june-haze/core';
-import { extensionOf, holdsPictures, sizeOfOutput, type OutputSettings } from './output.ts';
+import { extensionOf, holdsPictures, isOneFile, sizeOfOutput, type OutputSettings } from './output.ts';
 import { namedWord, type NameWord } from './outputNames.ts';
 
 /** A name as part of a file's: letters and digits of any alphabet stay, what lies between becomes a line. */
@@ -35,7 +35,7 @@ function spaceWord(settings: OutputSettings, shot: NamedShot): string {
 
 /**
  * The names of an output's files below the output folder, as they will be: `shot/shot_output_space.####.ext` unless its settings say otherwise.
- * A movie is one file and has no frame in its name.
+ * What is one file has no frame in its name.
  */
 export function outputPattern(shot: NamedShot, settings: OutputSettings): string {
   const { width, height } = sizeOfOutput(settings, shot);
@@ -50,7 +50,7 @@ export function outputPattern(shot: NamedShot, settings: OutputSettings): string
   };
   const said = (name: string) => name.replace(namedWord, (w) => words[w as NameWord] ?? w).normalize('NFC');
   const file = said(settings.fileName);
-  const whole = settings.kind === 'movie' ? file.replace(/[._ -]*#+/, '') || 'movie' : file;
+  const whole = isOneFile(settings) ? file.replace(/[._ -]*#+/, '') || settings.kind : file;
   return `${said(settings.folder)}/${whole}.${extensionOf(settings)}`;
 }
 

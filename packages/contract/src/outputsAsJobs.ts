@@ -2,10 +2,12 @@ import type { Job, JobOutput } from './job.ts';
 import {
   codesOfSpace,
   codesWithoutView,
+  hasQuality,
   holdsDeepSamples,
   holdsPictures,
   holdsStraightAlpha,
   isDithered,
+  isOneFile,
   isPictureKind,
   outputSettingsSchema,
   type OutputSettings,
@@ -42,7 +44,8 @@ export function jobOutputOf(
     ...(o.width === null ? {} : { width: o.width }),
     ...(holdsPictures(o) && o.codes ? { codes: o.codes } : {}),
     ...(o.kind === 'movie' ? { codec: o.codec } : {}),
-    ...(o.kind === 'jpeg' || (o.kind === 'movie' && o.codec !== 'prores') ? { quality: o.quality } : {}),
+    ...(o.kind === 'sheet' ? { columns: o.columns ?? undefined, labels: o.labels, sheetFile: o.sheetFile } : {}),
+    ...(hasQuality(o) ? { quality: o.quality } : {}),
     ...(o.offset ? { offset: o.offset } : {}),
     ...(o.rate === null ? {} : { rate: o.rate }),
     ...(o.timecode === null ? {} : { timecode: o.timecode }),
@@ -66,7 +69,7 @@ export function settingsOfJobOutput(
   const { kind, space, sampleType, alpha, passes, pattern, codec, quality, ...same } = output;
   const light = kind === 'exr' || kind === 'dpx';
   if (light && space === null) return undefined;
-  if (space !== null && isPictureKind(kind) && (kind === 'movie' || !codesOfSpace(space))) return undefined;
+  if (space !== null && isPictureKind(kind) && (isOneFile({ kind }) || !codesOfSpace(space))) return undefined;
   const parsed = outputSettingsSchema.safeParse({
     ...same,
     kind,

@@ -123,6 +123,8 @@ export * from './exr/carried.ts';
 export * from './exr/repack.ts';
 export { isOfWhatItIsAppliedTo, ledgerOfMatte, mattesWith } from './ledger/mattes.ts';
 export * from './image/dither.ts';
+export * from './image/codes.ts';
+export * from './image/contactSheet.ts';
 export * from './sequence/tokens.ts';
 export * from './transform/builtin/styles.ts';
 export * from './transform/fileSteps.ts';

@@ -15,6 +15,7 @@ export * from './formats/decodedFile.ts';
 export * from './movies/decodeMovie.ts';
 export * from './movies/encodeMovie.ts';
 export * from './movies/movieFrame.ts';
+export * from './movies/writeSheet.ts';
 export * from './readPasses.ts';
 export * from './matchPictures.ts';
 export * from './frames/openPart.ts';

@@ -1,6 +1,14 @@
 import { crc32, deflateSync } from 'node:zlib';
 import type { Sharp } from 'sharp';
-import { displayCodes, encodingOfSpace, iccEvidence, pngEvidence, type CodeEncoding } from '@june-haze/core';
+import {
+  coveringCodes,
+  displayCodes,
+  encodingOfSpace,
+  iccEvidence,
+  pngEvidence,
+  toEightBits,
+  type CodeEncoding,
+} from '@june-haze/core';
 import { displayProfile } from './displayProfile.ts';
 import { noWords, type FileWords } from './fileWords.ts';
 import { pictureLibrary } from './formats/pictureLibrary.ts';
@@ -136,10 +144,7 @@ export async function decodePicture(bytes: Buffer): Promise<DecodedPicture> {
   }
   const raw = await open().removeAlpha().toColourspace('rgb16').raw({ depth: 'ushort' }).toBuffer();
   const deep = new Uint16Array(new Uint8Array(raw).buffer);
-  // To 8 bits by rounding: 65535 is 255 times 257.
-  const rgba = new Uint8Array(width * height * 4).map((_, i) =>
-    i % 4 === 3 ? 255 : Math.round(deep[Math.floor(i / 4) * 3 + (i % 4)]! / 257),
-  );
+  const rgba = coveringCodes(toEightBits(deep));
   const alpha = hasAlpha ? await deepAlpha(open()) : undefined;
   return { width, height, rgba, deep, alpha, ...tags };
 }

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { execFileSync } from 'node:child_process';
-import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import {
@@ -18,8 +18,9 @@ import {
   type Entry,
 } from '@june-haze/core';
 import type { OutputSettings, Viewing } from '@june-haze/contract';
-import { decodePicture, encodeFrame, encodeMovie, readFacts } from '@june-haze/files';
+import { decodePicture, encodeFrame, encodeMovie, framePlace, readFacts } from '@june-haze/files';
 import { encodeMovieFile, proveMovieFrames, type MovieTask } from '../src/compute/movieTasks.ts';
+import { proveSheet, writeSheetFile } from '../src/compute/sheetTasks.ts';
 import { writeFrame } from '../src/compute/writeFrame.ts';
 import type { WriteTask } from '../src/compute/writeTask.ts';
 import { masterSettings, plainViewing } from './landing.ts';
@@ -97,6 +98,73 @@ describe.each<[string, CodeEncoding, string]>([
     expect(readBack!.ignoring.deltaE.mean).toBeGreaterThan(1);
   });
 });
+
+describe('a contact sheet', () => {
+  const settings = { kind: 'sheet', columns: 2, firstFrame: 1001, lastFrame: 1005, step: 2 } as const;
+  /** Three frames of the fill, brighter and brighter, on a sheet. */
+  async function sheetOf(name: string, own: Partial<OutputSettings> = {}) {
+    const frames = join(folder, `frames of ${name}`);
+    mkdirSync(frames, { recursive: true });
+    const all: Partial<OutputSettings> = { ...settings, ...own };
+    for (let i = 0; i < 3; i++) {
+      const job = task('', fill(light.map((v) => v * (i + 1) * 0.5) as typeof light), all);
+      expect((await writeFrame({ ...job, path: framePlace(frames, i) })).readBack).toBeNull();
+    }
+    const { path, ...same } = task(name, fill(light), all);
+    const rest = { timecode: '', words: same.settings, frames: { folder: frames, count: 3 } };
+    const sheet: MovieTask = { ...same, ...rest, path, picturesFolder: join(folder, `proof of ${name}`) };
+    await writeSheetFile(sheet);
+    return sheet;
+  }
+
+  test('holds its frames in their places, as the reference image library reads them, and each is proved', async () => {
+    const sheet = await sheetOf('sheet.png');
+    const readBacks = await proveSheet(sheet);
+    expect(readBacks.map((r) => [r.proved, r.tagged.maxCode])).toEqual(Array(3).fill([true, 0]));
+    expect(readBacks[0]!.tags).toMatch(/says sRGB/);
+    // Gaps of 2 pixels, labels of 7 and a gap: frame 1005 is the third, in the second row.
+    const info = execFileSync('oiiotool', ['--info', '-v', sheet.path], { encoding: 'utf8' });
+    expect(info).toMatch(/ 38 x +40, 3 channel, uint8 png/);
+    const pixel = (x: number, y: number) =>
+      JSON.parse(
+        execFileSync('/usr/bin/python3', ['-c', readPixel, sheet.path, String(x), String(y)], { encoding: 'utf8' }),
+      ) as number[];
+    const code = (l: number) => 255 * (l <= 0.0031308 ? 12.92 * l : 1.055 * Math.min(1, l) ** (1 / 2.4) - 0.055);
+    [
+      [2 + 5, 2 + 5, 0.5],
+      [2 + 16 + 2 + 5, 2 + 5, 1],
+      [2 + 5, 2 + 8 + 2 + 7 + 2 + 5, 1.5],
+    ].forEach(([x, y, times]) =>
+      pixel(x!, y!).forEach((v, c) => expect(Math.abs(v - code(light[c]! * times!))).toBeLessThanOrEqual(0.51)),
+    );
+    // A digit's dot below the first picture, and the ground beside it.
+    expect(pixel(2 + 2, 2 + 8 + 2)).toEqual([160, 160, 160]);
+    expect(pixel(0, 0)).toEqual([24, 24, 24]);
+  });
+
+  test('as a JPEG is judged by its blocks; one frame that is another is found', async () => {
+    const sheet = await sheetOf('sheet.jpg', { sheetFile: 'jpeg', quality: 100 });
+    expect((await proveSheet(sheet)).every((r) => r.proved)).toBe(true);
+    const samples = new Uint16Array(width * height * 3).fill(30_000);
+    writeFileSync(framePlace(sheet.frames.folder, 1), encodeFrame(samples, { width, height }));
+    expect((await proveSheet(sheet)).map((r) => r.proved)).toEqual([true, false, true]);
+  });
+
+  test('of which a frame is gone is not written', async () => {
+    const sheet = await sheetOf('short.png');
+    rmSync(sheet.path);
+    rmSync(framePlace(sheet.frames.folder, 2));
+    await expect(writeSheetFile(sheet)).rejects.toThrow('short.png: of its 3 frames the 3. is gone; write it again.');
+    expect(existsSync(sheet.path)).toBe(false);
+  });
+});
+
+/** A pixel of a picture, as the reference image library has it. */
+const readPixel = `
+import sys, json, OpenImageIO as oiio
+buf = oiio.ImageBuf(sys.argv[1])
+print(json.dumps([round(v * 255, 3) for v in buf.getpixel(int(sys.argv[2]), int(sys.argv[3]))]))
+`;
 
 describe('codes that go back as they came, without the viewing', () => {
   // A view that tones shows something else than the codes of the numbers.

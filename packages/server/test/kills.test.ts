@@ -6,7 +6,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { numberToHalf, openExr, readChannels, writeExr, type Plane } from '@june-haze/core';
-import type { Output, Shot } from '@june-haze/contract';
+import { isOneFile, type Output, type Shot } from '@june-haze/contract';
 import { openSource, zlibCodec } from '@june-haze/files';
 import { memorySink } from '../../core/test/exr/surroundings.ts';
 
@@ -21,7 +21,7 @@ const seed = Number(process.env.JUNE_KILLS_SEED ?? 20261127);
 const root = process.cwd();
 const [first, last] = [1, 90];
 /** Kinds of outputs, one run each in turn. */
-const kinds = ['exr', 'movie', 'passes', 'png', 'dpx', 'jpeg', 'tiff', 'aces'] as const;
+const kinds = ['exr', 'movie', 'sheet', 'passes', 'png', 'dpx', 'jpeg', 'tiff', 'aces'] as const;
 const killsOfRun = 3;
 
 let folder: string;
@@ -169,7 +169,7 @@ async function checkExr(pattern: string): Promise<void> {
 /** The files of a run by their content: what one run writes, another writes to the byte, however it was disturbed. */
 function hashOf({ kind, pattern }: Output): string {
   const hash = createHash('sha256');
-  const frames = kind === 'movie' ? [first] : Array.from({ length: last - first + 1 }, (_, i) => first + i);
+  const frames = isOneFile({ kind }) ? [first] : Array.from({ length: last - first + 1 }, (_, i) => first + i);
   for (const f of frames) hash.update(readFileSync(fileOf(pattern, f)));
   return hash.digest('hex');
 }
@@ -245,7 +245,7 @@ test(
     await startServer();
     const names = readdirSync(join(folder, 'output', output.pattern.split('/')[0]!));
     expect(names.filter((n) => n.startsWith('.'))).toEqual([]);
-    expect(names).toHaveLength(output.kind === 'movie' ? 1 : last - first + 1);
+    expect(names).toHaveLength(isOneFile(output) ? 1 : last - first + 1);
     expect(existsSync(join(folder, 'data/log/queue.log'))).toBe(true);
     expect(readFileSync(join(folder, 'data/log/queue.log'), 'utf8')).toMatch(/job|worker|queue/i);
     console.log(`${done} kills ${JSON.stringify(killed)} in ${runs} runs`);

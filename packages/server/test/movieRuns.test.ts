@@ -116,7 +116,7 @@ test('a movie that cannot be put together fails with its sentence, keeps its fra
     'failed',
     'landing_master_srgb.mp4: the disk is full; make room and write it again.',
   ]);
-  expect(await proof()).toEqual({ state: 'fails', figure: 'no movie' });
+  expect(await proof()).toEqual({ state: 'fails', figure: 'not put together' });
   await expect(writtenFrame(place.connection.db, place.folder, id, 1001)).rejects.toThrow('is not written yet');
   encode = async (task) => writeFileSync(task.path, 'a movie');
   await runs.change(id, 'again');
@@ -195,10 +195,10 @@ test('a run that was stopped is taken up again, but not once another was begun; 
 
 test('a movie’s frame is tried as a movie of one frame, and leaves nothing but its pictures and the movie to look at', async () => {
   const tried = await runs.tryFrames(output, { frame: 1002, count: 1 });
-  expect(tried).toMatchObject({ frame: 1002, bytes: 7, clipping, readBack: { proved: true }, movie: 'movie.mp4' });
+  expect(tried).toMatchObject({ frame: 1002, bytes: 7, clipping, readBack: { proved: true }, whole: 'whole.mp4' });
   expect(encoded[0]).toMatchObject({ frames: { count: 1 }, timecode: '00:00:41:18' });
   expect(existsSync(encoded[0]!.path)).toBe(false);
-  expect(readdirSync(join(place.folder, 'proofs/tried', output))).toEqual(['movie.mp4']);
+  expect(readdirSync(join(place.folder, 'proofs/tried', output))).toEqual(['whole.mp4']);
 });
 
 test('of several frames that are tried the one furthest off speaks for all; one that fails leaves nothing', async () => {
@@ -209,7 +209,7 @@ test('of several frames that are tried the one furthest off speaks for all; one 
   expect(tried.readBack.tagged.maxCode).toBe(1);
   expect(encoded[0]).toMatchObject({ frames: { count: 2 } });
   await expect(runs.tryFrames(output, { frame: 1002, count: 2 })).rejects.toThrow('frame 1003 is missing');
-  expect(readdirSync(join(place.folder, 'proofs/tried', output))).toEqual(['movie.mp4']);
+  expect(readdirSync(join(place.folder, 'proofs/tried', output))).toEqual(['whole.mp4']);
   expect((await proof()).figure).toBe('not written');
 });
 

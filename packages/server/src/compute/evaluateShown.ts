@@ -4,6 +4,7 @@ import {
   holdsDeepSamples,
   holdsStraightAlpha,
   isDithered,
+  isOneFile,
   isPictureKind,
   sizeOfOutput,
 } from '@june-haze/contract';
@@ -34,7 +35,7 @@ export async function evaluateShown(
   const view = prepareSteps(steps, heap);
   const shown = new Uint8Array(width * height * 4);
   const { kind, bits } = task.settings;
-  const isDeep = kind === 'movie' || (holdsDeepSamples(kind) && bits === 16) || isDithered(task.settings);
+  const isDeep = isOneFile(task.settings) || (holdsDeepSamples(kind) && bits === 16) || isDithered(task.settings);
   const deep = isDeep ? new Uint16Array(width * height * 3) : undefined;
   const total = [0, 1, 2, 3].map(() => new Float32Array(width * height));
   const coded = (task.settings.kind === 'dpx' || codesWithoutView(task.settings)) && task.settings.space;

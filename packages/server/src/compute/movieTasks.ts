@@ -3,9 +3,11 @@ import { basename } from 'node:path';
 import {
   blockDifferences,
   comparePictures,
+  coveringCodes,
   displayCodes,
   encodingOfSpace,
   recodePicture,
+  toEightBits,
   type CodeEncoding,
   type FileFacts,
 } from '@june-haze/core';
@@ -126,14 +128,5 @@ function faultsOf(facts: FileFacts, movie: MovieToWrite, size: { width: number; 
   ];
 }
 
-/** Samples of 16 bits as RGBA8 codes, rounded: 65535 is 255 times 257. */
-function toCodes(samples: Uint16Array): Uint8Array {
-  const rgba = new Uint8Array((samples.length / 3) * 4);
-  for (let i = 0, at = 0; i < samples.length; i += 3, at += 4) {
-    rgba[at] = Math.round(samples[i]! / 257);
-    rgba[at + 1] = Math.round(samples[i + 1]! / 257);
-    rgba[at + 2] = Math.round(samples[i + 2]! / 257);
-    rgba[at + 3] = 255;
-  }
-  return rgba;
-}
+/** Samples of 16 bits as RGBA8 codes. */
+export const toCodes = (samples: Uint16Array): Uint8Array => coveringCodes(toEightBits(samples));

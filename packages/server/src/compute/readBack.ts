@@ -4,6 +4,7 @@ import {
   alphaAttribute,
   comparePictures,
   compareSomeRows,
+  coveringCodes,
   decodeDpx,
   dpxEvidence,
   displayCodes,
@@ -17,6 +18,7 @@ import {
   readChannels,
   recodePicture,
   rec709,
+  toEightBits,
   requireSpace,
   viewSteps,
   type CodeEncoding,
@@ -45,7 +47,7 @@ import { codesOfTotal, toHalves } from './writeLinear.ts';
  * How far the mean of a JPEG's 8x8 block may stray, in code values: the rounding of Y, Cb and Cr to whole codes moves B by up to
  * 0.5 + 1.772 / 2 (ITU-T T.871 clause 7), and the quantised DC coefficient adds up to half a step, an eighth of a code at this quality or two.
  */
-const jpegBlockLimit = 2;
+export const jpegBlockLimit = 2;
 /** The same for EXR's lossy codecs: B44 rounds to six bits in a block's range, DWA cuts small detail; means stay (chosen, no source). */
 const lossyBlockLimit = 2;
 
@@ -290,9 +292,7 @@ async function readCodesBack(task: ProofTask, { total, width, hasAlpha }: Writte
 function codesHold(settings: OutputSettings, picture: DecodedPicture, wanted: Uint16Array, width: number): boolean {
   if (settings.kind !== 'jpeg' && (settings.bits === 16 || isDithered(settings)))
     return samplesHold(settings, picture, wanted);
-  const codes = new Uint8Array((wanted.length / 3) * 4).map((_, i) =>
-    i % 4 === 3 ? 255 : Math.round(wanted[Math.floor(i / 4) * 3 + (i % 4)]! / 257),
-  );
+  const codes = coveringCodes(toEightBits(wanted));
   if (settings.kind === 'jpeg') return largestBlockDifference(codes, picture.rgba, width) <= jpegBlockLimit;
   return picture.rgba.every((v, i) => i % 4 === 3 || v === codes[i]);
 }

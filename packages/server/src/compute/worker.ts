@@ -76,6 +76,7 @@ export const makeThumbnail = (task: ThumbnailTask) => thumbnail(task);
 export const writeOneFrame = (task: WriteTask) => writeFrame(task);
 
 export { encodeMovieFile, proveMovieFrames } from './movieTasks.ts';
+export { proveSheet, writeSheetFile } from './sheetTasks.ts';
 export { writtenFile } from './writeFrame.ts';
 export { tryLedger } from './tryLedger.ts';
 export { packingLossOf } from './packingLossOf.ts';

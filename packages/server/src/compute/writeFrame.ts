@@ -1,5 +1,5 @@
-import { type CodeEncoding, ditherCodes, takeSamples, type Plan } from '@june-haze/core';
-import { codesWithoutView, holdsPictures, isDithered, type ReadBack } from '@june-haze/contract';
+import { type CodeEncoding, ditherCodes, takeSamples, toEightBits, type Plan } from '@june-haze/core';
+import { codesWithoutView, holdsPictures, isDithered, isOneFile, type ReadBack } from '@june-haze/contract';
 import {
   contentPrint,
   encodeFrame,
@@ -24,7 +24,7 @@ import { opened, encodingOf, type OpenedTask, type WriteTask, type WrittenFrame 
 interface FrameResult {
   readonly bytes: number;
   readonly milliseconds: number;
-  /** Null of a movie's frame: it is read back from the movie. */
+  /** Null of a frame of what becomes one file: it is read back from that. */
   readonly readBack: ReadBack | null;
   readonly written: WrittenFile | null;
   /** Shares of the frame's pixels; see `WrittenFrame`. */
@@ -42,7 +42,7 @@ export async function writeFrame(asked: WriteTask): Promise<FrameResult> {
     intoFileSpace(task, frame);
     await writeLight(task, frame);
   }
-  const aside = task.settings.kind === 'movie';
+  const aside = isOneFile(task.settings);
   const readBack = aside ? null : await prove(task, frame);
   const written = await writtenFile(task.path);
   const share = (count: number) => count / (frame.width * frame.height);
@@ -106,25 +106,23 @@ async function writeCodes(
   encoding: CodeEncoding,
 ): Promise<void> {
   const { settings } = task;
-  const deep = settings.kind === 'movie' || settings.bits === 16 || isDithered(settings) ? all : undefined;
+  const deep = isOneFile(settings) || settings.bits === 16 || isDithered(settings) ? all : undefined;
   const size = { width, height };
   const picture = { ...size, channels: hasAlpha ? (4 as const) : (3 as const) };
   const colours = isDithered(settings)
     ? ditherCodes(deep!, task.seed)
-    : (deep ?? (all ? toEight(all) : withoutAlpha(shown)));
+    : (deep ?? (all ? toEightBits(all) : withoutAlpha(shown)));
   const samples = hasAlpha ? withAlpha(colours, total[3]!) : colours;
   const encoded = {
     jpeg: () => encodeJpeg(samples as Uint8Array, picture, encoding, settings.quality, settings),
     png: () => encodePngSamples(samples, picture, encoding, settings),
     tiff: () => encodeTiff(samples, size, encoding, settings),
     movie: () => Promise.resolve(encodeFrame(deep!, size)),
+    sheet: () => Promise.resolve(encodeFrame(deep!, size)),
   };
   const bytes = await encoded[task.settings.kind as keyof typeof encoded]();
   await writeWhole(task.path, (sink) => sink.write(0, bytes));
 }
-
-/** To 8 bits by rounding: 65535 is 255 times 257. */
-const toEight = (deep: Uint16Array): Uint8Array => Uint8Array.from(deep, (v) => Math.round(v / 257));
 
 /** Three samples a pixel of four. */
 const withoutAlpha = (rgba: Uint8Array): Uint8Array =>

@@ -1,5 +1,11 @@
 import { displayCodes, type CodeEncoding } from '@june-haze/core';
-import { codesWithoutView, holdsPictures, type OutputSettings } from '@june-haze/contract';
+import {
+  codesWithoutView,
+  fileKindOf,
+  holdsPictures,
+  holdsStraightAlpha,
+  type OutputSettings,
+} from '@june-haze/contract';
 
 /** What somebody must know to use files of an output, in plain words. */
 export interface ReadItAs {
@@ -23,7 +29,9 @@ export interface SeenThrough {
 
 /** The words for an output's files. `alpha`: they carry one. */
 export function readItAs(settings: OutputSettings, seen: SeenThrough, alpha: boolean): ReadItAs {
-  return holdsPictures(settings) ? pictureWords(settings, seen) : lightWords(settings, seen, alpha);
+  return holdsPictures(settings)
+    ? pictureWords(settings, seen, alpha && holdsStraightAlpha(settings))
+    : lightWords(settings, seen, alpha);
 }
 
 function lightWords(settings: OutputSettings, seen: SeenThrough, alpha: boolean): ReadItAs {
@@ -69,8 +77,9 @@ function lightWords(settings: OutputSettings, seen: SeenThrough, alpha: boolean)
   };
 }
 
-function pictureWords(settings: OutputSettings, { viewing, codes }: SeenThrough): ReadItAs {
-  const { kind, bits, codec, quality } = settings;
+function pictureWords(settings: OutputSettings, { viewing, codes }: SeenThrough, alpha: boolean): ReadItAs {
+  const { bits, codec, quality } = settings;
+  const kind = fileKindOf(settings);
   const name = codes ? displayCodes[codes].name : viewing.display;
   const depth =
     kind === 'movie'
@@ -79,10 +88,10 @@ function pictureWords(settings: OutputSettings, { viewing, codes }: SeenThrough)
         : `${codes === 'pq' ? 10 : 8} bits, ${codec === 'h264' ? 'H.264' : 'VP9'}, quality ${quality} of 100`
       : kind === 'jpeg'
         ? `8 bits, quality ${quality} of 100`
-        : `${bits} bits`;
+        : `${settings.kind === 'sheet' ? 8 : bits} bits`;
   const looked = viewing.look ? ` and the look ${viewing.look} are` : ' is';
   return {
-    readAs: `codes of ${name}, ${depth}; there is no alpha`,
+    readAs: `codes of ${name}, ${depth}; ${alpha ? 'colour is not multiplied by alpha, which stands beside it' : 'there is no alpha'}${settings.kind === 'sheet' ? '; many frames on one sheet' : ''}`,
     showWith: `nothing more than a display of ${name}: the view ${viewing.view}${looked} in the numbers already`,
     saidBy: {
       png: 'cICP or an ICC profile, gAMA, cHRM (PNG, third edition)',

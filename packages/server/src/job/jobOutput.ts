@@ -5,7 +5,10 @@ import {
   codesOfSpace,
   extensionOf,
   fileOfFrame,
+  fileKindOf,
   filesOfFrame,
+  hasQuality,
+  isOneFile,
   isPictureKind,
   sizeOfOutput,
   timecodeFrame,
@@ -71,6 +74,7 @@ const sampleTypes: Readonly<Record<JobOutput['kind'], readonly string[]>> = {
   tiff: ['uint8', 'uint16'],
   dpx: ['uint10'],
   movie: [],
+  sheet: [],
   passes: [],
 };
 
@@ -98,6 +102,9 @@ export function planOutput(opened: OpenedJob, output: JobOutput, to: string | un
   return { output, pattern: to === undefined ? path : join(to, basename(path)) };
 }
 
+/** What kind of files an output's are, with what is usual where it says nothing. */
+export const fileOf = ({ kind, codec = 'h264', sheetFile = 'png' }: JobOutput) => ({ kind, codec, sheetFile });
+
 /** What of an output's settings its kind does not have, as a sentence. */
 function unfitSettings(output: JobOutput): string | undefined {
   const { kind, space, sampleType, compression, codec, quality, codes, alpha, dither } = output;
@@ -107,11 +114,13 @@ function unfitSettings(output: JobOutput): string | undefined {
     return `${kind} has no samples of type ${sampleType}; ${types.length ? `there are ${types.join(' and ')}` : 'its codec settles them'}.`;
   if (compression && kind !== 'exr' && kind !== 'passes') return `${kind} has no choice of packing.`;
   if (codec && kind !== 'movie') return `${kind} has no codec.`;
-  if (quality && kind !== 'jpeg' && (kind !== 'movie' || codec === 'prores')) return `${kind} has no quality.`;
+  if (quality && !hasQuality(fileOf(output))) return `${kind} has no quality.`;
+  if ((output.columns || output.labels !== undefined || output.sheetFile) && kind !== 'sheet')
+    return `${kind} has neither columns nor labels.`;
   if (codes && (!picture || space !== null)) return 'codes are of pictures through the viewing.';
   if (alpha !== undefined && kind !== 'exr' && kind !== 'aces' && kind !== 'png')
     return `${kind} has no choice of alpha.`;
-  if (dither && (!picture || kind === 'movie' || sampleType === 'uint16')) return 'dither is of 8-bit pictures.';
+  if (dither && (!picture || isOneFile(output) || sampleType === 'uint16')) return 'dither is of 8-bit pictures.';
   if (kind === 'aces' && space !== null) return 'the ACES container is in ACES2065-1; it takes no space.';
   if (kind === 'dpx' && (space === null || findSpace(space)?.family !== 'log'))
     return 'a DPX holds a log curve; give it one of the log spaces.';
@@ -119,13 +128,15 @@ function unfitSettings(output: JobOutput): string | undefined {
 }
 
 /** What is wrong with the name of an output's files. */
-function unfitName({ kind, codec = 'h264', pattern }: JobOutput, many: boolean): string | undefined {
+function unfitName(output: JobOutput, many: boolean): string | undefined {
+  const { kind, pattern } = output;
   const marks = basename(pattern).includes('#');
-  if (kind !== 'movie')
+  if (!isOneFile(output))
     return marks || !many ? undefined : `${pattern} has no hash marks: all frames would be one file.`;
-  const ending = `.${extensionOf({ kind, codec })}`;
-  if (marks) return `${pattern} has hash marks, and a movie is one file.`;
-  return pattern.endsWith(ending) ? undefined : `a movie of this codec ends in ${ending}, and ${pattern} does not.`;
+  const ending = `.${extensionOf(fileOf(output))}`;
+  const what = kind === 'movie' ? 'movie of this codec' : 'sheet of this kind';
+  if (marks) return `${pattern} has hash marks, and a ${kind} is one file.`;
+  return pattern.endsWith(ending) ? undefined : `a ${what} ends in ${ending}, and ${pattern} does not.`;
 }
 
 /** Why files of an output cannot say what their codes are. */
@@ -137,7 +148,8 @@ function unsaidCodes(opened: OpenedJob, output: JobOutput): string | undefined {
   const encoding = encodingOfOutput(opened, output);
   if (!encoding)
     return `${kindWords[kind]} files cannot be tagged for ${called}; those of sRGB, BT.1886, Display P3, P3 gamma 2.6 and PQ can.`;
-  const profiled = kind === 'jpeg' || kind === 'tiff';
+  const own = fileKindOf(fileOf(output));
+  const profiled = own === 'jpeg' || own === 'tiff';
   if ((profiled && !displayCodes[encoding].iccCurve) || (kind === 'movie' && !movieSays(codec, encoding)))
     return `${kind === 'movie' ? `${codec} movies` : `${kindWords[kind]} files`} cannot say codes of ${displayCodes[encoding].name}.`;
   return undefined;
@@ -151,6 +163,7 @@ const kindWords = {
   jpeg: 'JPEG',
   tiff: 'TIFF',
   movie: 'Movie',
+  sheet: 'Contact sheet',
   passes: 'EXR',
 } as const;
 

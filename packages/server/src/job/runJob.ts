@@ -2,12 +2,13 @@ import { randomUUID } from 'node:crypto';
 import { rm } from 'node:fs/promises';
 import { basename, dirname, join, resolve } from 'node:path';
 import { timecodeOfFrame } from '@june-haze/core';
-import { encodeMovie, framePlace } from '@june-haze/files';
-import { usualQuality, type JobOutput } from '@june-haze/contract';
+import { encodeMovie, framePlace, writeSheet } from '@june-haze/files';
+import { fileKindOf, isOneFile, usualQuality, type JobOutput } from '@june-haze/contract';
 import type { ComputePool } from '../compute/pool.ts';
 import { JobError } from './jobFiles.ts';
 import {
   encodingOfOutput,
+  fileOf,
   filesOfJobFrame,
   planOutput,
   refuseInTheWay,
@@ -68,8 +69,8 @@ export async function runJob(
   let whole = true;
   for (const writing of writings) {
     const own = framesOf(writing.output, frames);
-    const report = await (writing.output.kind === 'movie'
-      ? writeMovie(writer, found, writing, own)
+    const report = await (isOneFile(writing.output)
+      ? writeOneFile(writer, found, writing, own)
       : writeAll(writer, writing, own));
     if (report.frames.some((f) => !f.ok)) whole = false;
     onOutput(report);
@@ -130,8 +131,8 @@ async function writeAll(
   return { output: output.name, frames: reports };
 }
 
-/** Writes a movie's frames beside it, hidden, and puts it together of them; when one fails there is none. */
-async function writeMovie(
+/** Writes the frames of what becomes one file beside it, hidden, and puts it together of them; when one fails there is none. */
+async function writeOneFile(
   writer: Writer,
   opened: OpenedJob,
   writing: JobWriting,
@@ -142,24 +143,29 @@ async function writeMovie(
   try {
     const report = await writeAll(writer, writing, frames, (i) => framePlace(folder, i));
     const failed = report.frames.find((f) => !f.ok);
-    const why = failed ? `no movie is made: frame ${failed.frame} failed.` : await put();
+    const why = failed ? `no ${output.kind} is made: frame ${failed.frame} failed.` : await put();
     if (why === undefined) return report;
     return { ...report, frames: report.frames.map((f) => (f.ok ? { ...f, ok: false, message: why } : f)) };
   } finally {
     await rm(folder, { recursive: true, force: true });
   }
   function put(): Promise<string | undefined> {
-    const { rate, timecode } = timeOf(opened, output, frames[0]!);
-    const movie = {
-      codec: output.codec ?? 'h264',
-      quality: output.quality ?? usualQuality('movie'),
+    const count = frames.length;
+    const same = {
+      quality: output.quality ?? usualQuality(fileKindOf(fileOf(output))),
       encoding: encodingOfOutput(opened, output)!,
-      rate,
-      timecode: timecodeOfFrame(Math.max(0, timecode), rate),
       words: wordsOf(output),
-      frames: { folder, count: frames.length },
+      frames: { folder, count },
     };
-    return encodeMovie(movie, pattern).then(
+    const { rate, timecode } = timeOf(opened, output, frames[0]!);
+    const time = { rate, timecode: timecodeOfFrame(Math.max(0, timecode), rate) };
+    const labels = output.labels === false ? null : frames.map(String);
+    const { codec, sheetFile } = fileOf(output);
+    const made =
+      output.kind === 'sheet'
+        ? writeSheet({ ...same, file: sheetFile, columns: output.columns ?? null, labels }, pattern)
+        : encodeMovie({ ...same, ...time, codec }, pattern);
+    return made.then(
       () => undefined,
       (e: unknown) => (e as Error).message,
     );

@@ -3,8 +3,10 @@ import { tmpdir } from 'node:os';
 import { basename, dirname, join, resolve } from 'node:path';
 import {
   countOfFrames,
+  isOneFile,
   holdsPictures,
   settingsOfJobOutput,
+  sizeOfOutput,
   type OutputSettings,
   type ReadBack,
 } from '@june-haze/contract';
@@ -13,6 +15,7 @@ import { evaluateShown } from '../compute/evaluateShown.ts';
 import { threadHeap } from '../compute/evaluateFrame.ts';
 import { proveFramesOf } from '../compute/movieTasks.ts';
 import { prove } from '../compute/readBack.ts';
+import { provePicturesOf } from '../compute/sheetTasks.ts';
 import { intoFileSpace } from '../compute/writeLinear.ts';
 import type { ProofTask, WrittenFrame } from '../compute/writeTask.ts';
 import { openPartOf } from './evaluateInto.ts';
@@ -28,7 +31,7 @@ export interface WhichFrame {
 
 export interface VerifiedByJob {
   readonly output: string;
-  /** Of a movie its first. */
+  /** Of a movie or a contact sheet its first. */
   readonly frame: number;
   /** One of each frame of the file. */
   readonly readBacks: readonly ReadBack[];
@@ -49,7 +52,7 @@ export async function verifyByJob(path: string, jobPath: string, which: WhichFra
   if (!settings || !job.viewing)
     throw new JobError(`${name}: a proof shows both through the viewing, and this output or its job has none for it.`);
   const task = { workingSpace: job.working, viewing: viewingOf(job.viewing), colour: opened.colour, ...opened.size };
-  const verify = kind === 'movie' ? verifyMovie : verifyFrame;
+  const verify = isOneFile(writing.output) ? verifyOneFile : verifyFrame;
   const readBacks = await verify(opened, writing, { ...task, settings, path, pictures: undefined }, frame);
   return { output: name, frame, readBacks };
 }
@@ -67,7 +70,7 @@ function findFrame(opened: OpenedJob, path: string, which: WhichFrame): { writin
   for (const output of outputs) {
     const writing = planOutput(opened, output, undefined);
     if (which.output !== undefined && which.frame !== undefined) return { writing, frame: which.frame };
-    if (output.kind === 'movie' && basename(writing.pattern) === basename(path)) return { writing, frame: first };
+    if (isOneFile(output) && basename(writing.pattern) === basename(path)) return { writing, frame: first };
     for (let frame = first; frame <= last; frame += output.step ?? 1)
       if (filesOfJobFrame(writing, frame).some((f) => basename(f) === basename(path))) return { writing, frame };
   }
@@ -97,8 +100,8 @@ const verifyFrame: Verify = async (opened, _writing, task, frame) => {
   return [await prove(task, made)];
 };
 
-/** A movie's frames are made aside, as it is put together of them. */
-const verifyMovie: Verify = async (opened, { output }, task, first) => {
+/** Frames of a movie or a contact sheet are made aside, as it is put together of them. */
+const verifyOneFile: Verify = async (opened, { output }, task, first) => {
   const folder = await mkdtemp(join(tmpdir(), 'june-verify-'));
   try {
     const settings: OutputSettings = task.settings;
@@ -109,15 +112,16 @@ const verifyMovie: Verify = async (opened, { output }, task, first) => {
       await writeWhole(framePlace(folder, i), (sink) => sink.write(0, bytes));
     }
     const { rate } = timeOf(opened, output, first);
-    const movie = {
+    const whole = {
       ...task,
+      ...sizeOfOutput(settings, task),
       rate,
       timecode: '',
       words: settings,
       frames: { folder, count },
       picturesFolder: undefined,
     };
-    return await proveFramesOf(movie, { first: 0, count });
+    return await (settings.kind === 'sheet' ? provePicturesOf(whole) : proveFramesOf(whole, { first: 0, count }));
   } finally {
     await rm(folder, { recursive: true, force: true });
   }

@@ -1,6 +1,6 @@
 import { ditherCodes, encodeDpx, timecodeWord, type Plan } from '@june-haze/core';
 import { encodeFrame, encodeJpeg, encodePngSamples, encodeTiff, writeWhole } from '@june-haze/files';
-import { usualQuality, type JobOutput } from '@june-haze/contract';
+import { isOneFile, usualQuality, type JobOutput } from '@june-haze/contract';
 import { logarithmic, userDefined } from '../compute/writeLinear.ts';
 import { packSamples } from '../compute/packSamples.ts';
 import { evaluateInto, outputSteps } from './evaluateInto.ts';
@@ -27,7 +27,7 @@ async function pictureBytes(work: Work, output: JobOutput): Promise<Uint8Array> 
   const { width, height } = sizeOfJobOutput(opened, output);
   const { kind, quality = usualQuality(output.kind) } = output;
   const channels: 3 | 4 = kind === 'png' && plan.hasAlpha && output.alpha !== false ? 4 : 3;
-  const deep = output.sampleType === 'uint16' || kind === 'movie' || output.dither === true;
+  const deep = output.sampleType === 'uint16' || isOneFile(output) || output.dither === true;
   const samples = new (deep ? Uint16Array : Uint8Array)(width * height * channels);
   const way = channels === 4 ? 'straight' : 'over black';
   await evaluateInto(work, way, (row, rows, quad, heap) => {
@@ -36,7 +36,7 @@ async function pictureBytes(work: Work, output: JobOutput): Promise<Uint8Array> 
   const encoding = encodingOfOutput(opened, output)!;
   const size = { width, height, channels };
   const words = wordsOf(output);
-  if (kind === 'movie') return encodeFrame(samples as Uint16Array, size);
+  if (isOneFile(output)) return encodeFrame(samples as Uint16Array, size);
   const codes = output.dither ? ditherCodes(samples as Uint16Array, work.frame) : samples;
   if (kind === 'tiff') return encodeTiff(codes, size, encoding, words);
   if (kind === 'jpeg') return encodeJpeg(codes as Uint8Array, size, encoding, quality, words);

@@ -15,7 +15,7 @@ import { handOverPlace, writeHandOver } from '../handOver/writeHandOver.ts';
 import { beginChecked } from '../runs/beginChecked.ts';
 import { bringBackIn } from '../runs/bringBackIn.ts';
 import { runChanges } from '../runs/changeRun.ts';
-import { removeFramesOf } from '../runs/movieRuns.ts';
+import { removeFramesOf } from '../runs/assembledRuns.ts';
 import { triedFolder } from '../runs/tryFrames.ts';
 import { acceptLine } from '../shots/acceptLine.ts';
 import { checkOutput, requireOutput } from '../shots/preCheck/checkOutput.ts';
@@ -134,10 +134,11 @@ export function outputRoutes(context: Context): Router {
   router.get('/runs/:id/pictures/:name', (request, response) =>
     sendPicture(response, request.params, (id) => join(places.proofFolder, id)),
   );
-  /** A movie that was tried, to be looked at. */
-  router.get('/outputs/:id/tried/movie/:name', (request, response) => {
+  /** A movie or a contact sheet that was tried, to be looked at. */
+  router.get('/outputs/:id/tried/whole/:name', (request, response) => {
     const { id, name } = request.params;
-    if (!isId(id) || !/^movie\.(mp4|webm|mov)$/.test(name)) throw new RequestError(404, 'There is no such movie.');
+    if (!isId(id) || !/^whole\.(mp4|webm|mov|png|jpg)$/.test(name))
+      throw new RequestError(404, 'There is no such file.');
     const headers = { 'cache-control': 'private, no-store' };
     response.sendFile(name, { root: triedFolder(places, id), headers, dotfiles: 'allow' });
   });

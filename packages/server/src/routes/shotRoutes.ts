@@ -17,7 +17,7 @@ import { startingPoints } from '../shots/startingPoints.ts';
 import { rebuildSource, saveLedger, stepLedger } from '../shots/ledger.ts';
 import { describeSource } from '../intake/sourceState.ts';
 import { beginShot } from '../shots/setUps.ts';
-import { removeFramesOf } from '../runs/movieRuns.ts';
+import { removeFramesOf } from '../runs/assembledRuns.ts';
 import { requireShot, requireSource } from '../shots/shotRows.ts';
 import { listShots, readShot } from '../shots/shots.ts';
 

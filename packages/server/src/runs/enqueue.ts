@@ -1,11 +1,15 @@
 import { sql } from 'kysely';
+import { isOneFile, outputKinds } from '@june-haze/contract';
 import type { Db } from '../database/connect.ts';
 import type { RunRecipe } from '../database/tables.ts';
 import { RequestError } from '../errors.ts';
 import type { UnchangedFrames } from './unchangedFrames.ts';
 
-/** The queue's task that puts a movie together of its frames. */
-export const assembleTask = 'assemble-movie';
+/** The queue's task that puts one file together of its frames. */
+export const assembleTask = 'assemble-frames';
+
+/** Kinds of outputs all of whose frames become one file. */
+const oneFileKinds = outputKinds.filter((kind) => isOneFile({ kind }));
 
 /** So often a frame is tried when the process that has it dies or the machine fails it; a fault of the frame itself is not tried again. */
 const attempts = 10;
@@ -108,9 +112,9 @@ export async function reconcileRuns(db: Db): Promise<string[]> {
       if (Number(rows[0]!.n) > 0) await addJobs(t, id, lost);
       const given = await sql`
         update runs set state = 'failed', finished_at = now(),
-          message = 'The movie was begun ' || j.attempts || ' times and never finished; the queue’s log says more.'
+          message = 'Putting it together was begun ' || j.attempts || ' times and never finished; the queue’s log says more.'
         from graphile_worker.jobs j
-        where runs.id = ${id} and runs.state = 'running' and j.key = ${id}::text || '/movie'
+        where runs.id = ${id} and runs.state = 'running' and j.key = ${id}::text || '/whole'
           and j.attempts >= j.max_attempts and j.locked_at is null`.execute(t);
       if (Number(given.numAffectedRows ?? 0) > 0) return true;
       return Number(failed.numAffectedRows ?? 0) > 0 || Number(rows[0]!.n) > 0 || (await endRun(t, id));
@@ -121,20 +125,20 @@ export async function reconcileRuns(db: Db): Promise<string[]> {
 }
 
 /**
- * Ends a run when no frame of it is left to write; returns whether it did. A movie all of whose frames are there is put together first, by a
+ * Ends a run when no frame of it is left to write; returns whether it did. What becomes one file is put together first, when all frames are there, by a
  * job that ends the run.
  */
 export async function endRun(db: Db, runId: string): Promise<boolean> {
   const nothingLeft = sql`not exists (select 1 from run_frames where run_id = ${runId} and state in ('waiting', 'writing'))`;
   const failed = sql`exists (select 1 from run_frames where run_id = ${runId} and state = 'failed')`;
-  const movie = sql`recipe #>> '{settings,kind}' = 'movie' and not ${failed}`;
+  const whole = sql`recipe #>> '{settings,kind}' = any(${oneFileKinds}::text[]) and not ${failed}`;
   await sql`
     select graphile_worker.add_job(${assembleTask}::text, json_build_object('runId', ${runId}::text),
-      job_key := ${runId}::text || '/movie', max_attempts := ${attempts}::int, priority := ${priorityOf('runs.recipe')})
-    from runs where id = ${runId} and state = 'running' and ${nothingLeft} and ${movie}
-      and not exists (select 1 from graphile_worker.jobs where key = ${runId}::text || '/movie')`.execute(db);
+      job_key := ${runId}::text || '/whole', max_attempts := ${attempts}::int, priority := ${priorityOf('runs.recipe')})
+    from runs where id = ${runId} and state = 'running' and ${nothingLeft} and ${whole}
+      and not exists (select 1 from graphile_worker.jobs where key = ${runId}::text || '/whole')`.execute(db);
   const ended = await sql`
     update runs set finished_at = now(), state = case when ${failed} then 'failed' else 'done' end
-    where id = ${runId} and state = 'running' and ${nothingLeft} and not (${movie})`.execute(db);
+    where id = ${runId} and state = 'running' and ${nothingLeft} and not (${whole})`.execute(db);
   return Number(ended.numAffectedRows ?? 0) > 0;
 }

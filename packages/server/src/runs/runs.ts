@@ -8,6 +8,7 @@ import {
   countOfFrames,
   fileOfFrame,
   filesOfFrame,
+  isOneFile,
   outputSettingsSchema,
   placeOfFrame,
   timecodeFrame,
@@ -18,7 +19,7 @@ import {
   type TriedFrame,
   type TryFrame,
 } from '@june-haze/contract';
-import { assembleMovie } from '../compute/assembleMovie.ts';
+import { assembleFrames } from '../compute/assembleFrames.ts';
 import type { ComputePool } from '../compute/pool.ts';
 import type { Connection, Db } from '../database/connect.ts';
 import { isOutage, untilKept } from '../database/outage.ts';
@@ -34,7 +35,7 @@ import { makeRecipe, type PlanPlaces } from './makeRecipe.ts';
 import { passesOfFrame } from './passesOfFrame.ts';
 import { changeRun, type RunChange } from './changeRun.ts';
 import { assembleTask, endRun, enqueueRun, reconcileRuns } from './enqueue.ts';
-import { endMovie, framesFolder, removeFramesOf, runningRecipe, sweepFrames } from './movieRuns.ts';
+import { endAssembled, framesFolder, removeFramesOf, runningRecipe, sweepFrames } from './assembledRuns.ts';
 import type { RunPlaces } from './runPlaces.ts';
 import { triedFolder, tryFrames } from './tryFrames.ts';
 import { keepPictures, unchangedFrames } from './unchangedFrames.ts';
@@ -98,7 +99,7 @@ export class Runs {
     this.pulse = pulse;
     const tasks = {
       'write-frame': (job: FrameJob) => this.takeFrame(job),
-      [assembleTask]: ({ runId }: { runId: string }) => this.takeMovie(runId),
+      [assembleTask]: ({ runId }: { runId: string }) => this.takeAssembled(runId),
     };
     this.queue = new Queue(connection.pool, logger, tasks, pulse, pool.threads);
   }
@@ -150,13 +151,13 @@ export class Runs {
     const unchanged = await unchangedFrames({ db: this.db, pool: this.pool, places: this.places }, outputId, recipe);
     const id = await enqueueRun(this.db, outputId, { ...recipe, accepted: [...(options.accepted ?? [])] }, unchanged);
     if (unchanged?.frames.includes(settings.firstFrame)) await keepPictures(this.places, unchanged.runId, id);
-    // What earlier runs of it left half done is not taken up any more.
-    if (settings.kind === 'movie') await removeFramesOf(this.db, this.places.outputFolder, outputId, id);
+    // What earlier runs left half done is not taken up any more.
+    if (isOneFile(settings)) await removeFramesOf(this.db, this.places.outputFolder, outputId, id);
     this.tell({ kind: 'shot', shotId: shot.id });
     return id;
   }
 
-  /** Writes one frame aside as a run would, of a movie some; see `tryFrames`. */
+  /** Writes one frame aside as a run would, of what becomes one file some; see `tryFrames`. */
   async tryFrames(outputId: string, tried: TryFrame): Promise<TriedFrame> {
     const { output, shot } = await this.outputOf(outputId);
     const writers = {
@@ -201,10 +202,9 @@ export class Runs {
     if (!found) return;
     const { recipe } = found;
     const place = {
-      path:
-        recipe.settings.kind === 'movie'
-          ? framePlace(framesFolder(this.places.outputFolder, recipe, runId), placeOfFrame(recipe.settings, frame))
-          : join(this.places.outputFolder, fileOfFrame(recipe, frame)),
+      path: isOneFile(recipe.settings)
+        ? framePlace(framesFolder(this.places.outputFolder, recipe, runId), placeOfFrame(recipe.settings, frame))
+        : join(this.places.outputFolder, fileOfFrame(recipe, frame)),
       files: filesOfFrame(recipe, frame).map((f) => join(this.places.outputFolder, f)),
       // The pictures of the first frame stand for the run.
       pictures: frame === recipe.settings.firstFrame ? join(this.places.proofFolder, runId) : undefined,
@@ -278,16 +278,16 @@ export class Runs {
     });
   }
 
-  /** Puts a run's movie together of its frames, and ends the run. */
-  private async takeMovie(runId: string): Promise<void> {
+  /** Puts a run's one file together of its frames, and ends the run. */
+  private async takeAssembled(runId: string): Promise<void> {
     const recipe = await this.kept(() => runningRecipe(this.db, runId));
     if (!recipe) return;
     const frames = framesFolder(this.places.outputFolder, recipe, runId);
     const path = join(this.places.outputFolder, recipe.pattern);
     const place = { frames, path, pictures: join(this.places.proofFolder, runId) };
     const result = await this.assemble(recipe, place).catch((error: Error) => error);
-    const ended = await this.kept(() => endMovie(this.db, runId, recipe, result));
-    // Frames of a movie that failed are kept: it may be put together again.
+    const ended = await this.kept(() => endAssembled(this.db, runId, recipe, result));
+    // Frames of what failed are kept: it may be put together again.
     if (ended && !(result instanceof Error)) await rm(frames, { recursive: true, force: true });
     if (ended) await this.kept(() => this.tellOf(runId));
   }
@@ -296,7 +296,7 @@ export class Runs {
     { settings, viewing, colour, rate, ...shot }: RunRecipe,
     place: { readonly frames: string; readonly path: string; readonly pictures: string },
   ) {
-    return assembleMovie(this.pool, {
+    return assembleFrames(this.pool, {
       settings,
       rate,
       timecode: timecodeOfFrame(timecodeFrame(settings, rate, settings.firstFrame), rate),

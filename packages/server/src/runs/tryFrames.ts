@@ -6,11 +6,12 @@ import {
   extensionOf,
   fileOfFrame,
   filesOfFrame,
+  isOneFile,
   type ReadBack,
   type TriedFrame,
   type TryFrame,
 } from '@june-haze/contract';
-import type { AssembledMovie } from '../compute/assembleMovie.ts';
+import type { AssembledFile } from '../compute/assembleFrames.ts';
 import type { writeFrame } from '../compute/writeFrame.ts';
 import type { RunRecipe } from '../database/tables.ts';
 import type { RunPlaces } from './runPlaces.ts';
@@ -19,9 +20,9 @@ import type { RunPlaces } from './runPlaces.ts';
 export const triedFolder = ({ proofFolder }: Pick<RunPlaces, 'proofFolder'>, outputId: string): string =>
   join(proofFolder, 'tried', outputId);
 
-/** Where a tried movie is kept to be looked at. */
-export const triedMovie = (folder: string, recipe: Pick<RunRecipe, 'settings'>): string =>
-  join(folder, `movie.${extensionOf(recipe.settings)}`);
+/** Where what was tried and is one file is kept to be looked at. */
+export const triedWhole = (folder: string, recipe: Pick<RunRecipe, 'settings'>): string =>
+  join(folder, `whole.${extensionOf(recipe.settings)}`);
 
 /** How runs write, for frames that are tried. */
 interface Writers {
@@ -35,12 +36,12 @@ interface Writers {
   assemble(
     recipe: RunRecipe,
     place: { readonly frames: string; readonly path: string; readonly pictures: string },
-  ): Promise<AssembledMovie>;
+  ): Promise<AssembledFile>;
 }
 
 /**
- * Writes a frame aside as a run would, of a movie some frames from it on, reads what was written back and throws it away; the pictures, and a movie
- * to look at, stay until the next is tried.
+ * Writes a frame aside as a run would, of what becomes one file some frames from it on, reads what was written back and throws it away; the pictures, and the
+ * file to look at, stay until the next is tried.
  */
 export async function tryFrames(writers: Writers, folder: string, { frame, count }: TryFrame): Promise<TriedFrame> {
   const recipe = await writers.recipe({ firstFrame: frame, lastFrame: frame + count - 1, step: 1 });
@@ -49,10 +50,10 @@ export async function tryFrames(writers: Writers, folder: string, { frame, count
   const place = (of: number) => join(own, basename(fileOfFrame(recipe, of)));
   const filesOf = (of: number) => filesOfFrame(recipe, of).map((f) => join(own, basename(f)));
   try {
-    if (recipe.settings.kind !== 'movie') {
+    if (!isOneFile(recipe.settings)) {
       const done = await writers.write(recipe, frame, { path: place(frame), files: filesOf(frame), pictures: folder });
       const { milliseconds, bytes, readBack, clipping } = done;
-      return { frame, count: 1, milliseconds, bytes, readBack: readBack!, clipping: clipping!, movie: null };
+      return { frame, count: 1, milliseconds, bytes, readBack: readBack!, clipping: clipping!, whole: null };
     }
     const ends = await Promise.allSettled(
       Array.from({ length: count }, (_, i) => {
@@ -66,7 +67,7 @@ export async function tryFrames(writers: Writers, folder: string, { frame, count
       return end.value;
     });
     const put = await writers.assemble(recipe, { frames: own, path: place(frame), pictures: folder });
-    const kept = triedMovie(folder, recipe);
+    const kept = triedWhole(folder, recipe);
     await rename(place(frame), kept);
     return {
       frame,
@@ -75,7 +76,7 @@ export async function tryFrames(writers: Writers, folder: string, { frame, count
       bytes: put.bytes,
       readBack: worstOf(put.readBacks),
       clipping: written[0]!.clipping!,
-      movie: basename(kept),
+      whole: basename(kept),
     };
   } finally {
     await rm(own, { recursive: true, force: true });

@@ -1,7 +1,7 @@
 import { cp } from 'node:fs/promises';
 import { join } from 'node:path';
 import { isDeepStrictEqual } from 'node:util';
-import { filesOfFrame } from '@june-haze/contract';
+import { filesOfFrame, isOneFile } from '@june-haze/contract';
 import type { TaskRunner } from '../compute/ask.ts';
 import type { Db } from '../database/connect.ts';
 import type { RunRecipe } from '../database/tables.ts';
@@ -17,14 +17,14 @@ export interface UnchangedFrames {
 
 /**
  * The frames of an output's last run whose files would be written the same again: its recipe is the same to the word, hashes of all files it reads
- * included, and the files were proved and are on disk as they were then. None of a movie, which is one file. Undefined when there is none.
+ * included, and the files were proved and are on disk as they were then. None of what is one file. Undefined when there is none.
  */
 export async function unchangedFrames(
   { db, pool, places }: { readonly db: Db; readonly pool: TaskRunner; readonly places: RunPlaces },
   outputId: string,
   recipe: RunRecipe,
 ): Promise<UnchangedFrames | undefined> {
-  if (recipe.settings.kind === 'movie') return undefined;
+  if (isOneFile(recipe.settings)) return undefined;
   const last = await db
     .selectFrom('runs')
     .select(['id', 'recipe'])

@@ -1,5 +1,5 @@
 import { join } from 'node:path';
-import { filesOfFrame, placeOfFrame } from '@june-haze/contract';
+import { fileKindOf, filesOfFrame, placeOfFrame } from '@june-haze/contract';
 import type { Db } from '../database/connect.ts';
 import { isId, RequestError } from '../errors.ts';
 import { wholeRecipe } from './wholeRecipe.ts';
@@ -13,6 +13,9 @@ export async function writtenFrame(db: Db, outputFolder: string, runId: string, 
   if (!run) throw new RequestError(404, 'This run is no longer kept; write the output again.');
   const recipe = wholeRecipe(run.recipe);
   const { settings } = recipe;
+  // A contact sheet is no frame.
+  if (settings.kind === 'sheet') throw new RequestError(404, 'A contact sheet has no frames to look at.');
+  const kind = fileKindOf(settings);
   const written = await db
     .selectFrom('run_frames')
     .select(['state', 'replaced'])
@@ -28,7 +31,7 @@ export async function writtenFrame(db: Db, outputFolder: string, runId: string, 
     path: join(outputFolder, name),
     name,
     firstPart: 0,
-    kind: settings.kind === 'aces' || settings.kind === 'passes' ? 'exr' : settings.kind,
+    kind: kind === 'aces' || kind === 'passes' ? 'exr' : kind,
     movieFrame: movie ? placeOfFrame(settings, frame) : 0,
     range: null,
     width: 0,

@@ -3,6 +3,7 @@ import { basename, dirname, join } from 'node:path';
 import {
   filesOfFrame,
   folderOfShot,
+  isOneFile,
   outputPattern,
   outputSettingsSchema,
   type NamedShot,
@@ -67,7 +68,7 @@ export async function nameClash(
 }
 
 const overlap = (a: OutputSettings, b: OutputSettings): boolean =>
-  a.kind === 'movie' ||
+  isOneFile(a) ||
   (a.firstFrame + a.offset <= b.lastFrame + b.offset && b.firstFrame + b.offset <= a.lastFrame + a.offset);
 
 /** The viewing that goes into an output's files: looks only where the output asks for them. */

@@ -241,7 +241,7 @@ function outputProof(runs: Shot['runs']): StageProof {
   if (last.state === 'running') return writingProof(done.length, last.frames.length);
   const held = heldProof(last.state, done.length);
   if (held?.figure.startsWith('paused')) return held;
-  if (last.state === 'failed' && last.message !== null) return { state: 'fails', figure: 'no movie' };
+  if (last.state === 'failed' && last.message !== null) return { state: 'fails', figure: 'not put together' };
   if (last.frames.some((f) => f.state === 'failed'))
     return { state: 'fails', figure: `${counted(last.frames.filter((f) => f.state === 'failed').length)} failed` };
   if (held) return held;

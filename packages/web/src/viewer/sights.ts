@@ -204,8 +204,8 @@ function fitted(source: PlanSource, { size, shot }: SightPlace, notes: string[])
 /** The last run of an output whose files lie there. */
 export function writtenRun({ outputs, runs }: Shot, outputId: string): Run | undefined {
   const kind = outputs.find((o) => o.id === outputId)?.kind;
-  // Of passes there is no one picture: they are brought in to be looked at.
-  if (kind === 'passes') return undefined;
+  // Of passes there is no one picture, and a contact sheet has no frames: they are brought in to be looked at.
+  if (kind === 'passes' || kind === 'sheet') return undefined;
   const movie = kind === 'movie';
   // Of a movie there is nothing to see before it is whole.
   return runs.find(

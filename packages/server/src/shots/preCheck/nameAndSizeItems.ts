@@ -1,14 +1,14 @@
-import { countOfFrames, sizeOfOutput, type PreCheckItem } from '@june-haze/contract';
+import { countOfFrames, isOneFile, sizeOfOutput, type PreCheckItem } from '@june-haze/contract';
 import { note, stop, type Asked } from './lines.ts';
 
 /** Names that would not do: one for all frames, or numbers below 0. */
 export function nameItems({ settings }: Asked, pattern: string): PreCheckItem[] {
-  const { kind, firstFrame, offset, rate } = settings;
-  const one = kind !== 'movie' && !pattern.includes('#') && countOfFrames(settings) > 1;
+  const { firstFrame, offset, rate } = settings;
+  const one = !isOneFile(settings) && !pattern.includes('#') && countOfFrames(settings) > 1;
   const mend = { words: 'Number the files', settings: { fileName: `${settings.fileName}.####` } };
   return [
     ...(one ? [stop(`${pattern} has no hash marks for the frame: all frames would be one file.`, mend)] : []),
-    ...(kind !== 'movie' && firstFrame + offset < 0
+    ...(!isOneFile(settings) && firstFrame + offset < 0
       ? [
           stop(`Files cannot be numbered from ${firstFrame + offset}.`, {
             words: 'Number them as the frames',
@@ -16,7 +16,7 @@ export function nameItems({ settings }: Asked, pattern: string): PreCheckItem[] 
           }),
         ]
       : []),
-    ...(offset && kind !== 'movie'
+    ...(offset && !isOneFile(settings)
       ? [note(`Frame ${firstFrame} is the file of number ${firstFrame + offset}, and so on.`)]
       : []),
     ...(rate === null ? [] : [note(`The files say ${rate} frames a second; no frame is made or left out for it.`)]),

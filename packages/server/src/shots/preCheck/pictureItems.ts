@@ -1,5 +1,5 @@
 import { arePlainLevels, displayCodes, type CodeEncoding } from '@june-haze/core';
-import { holdsDeepSamples, holdsStraightAlpha, isDithered, type PreCheckItem } from '@june-haze/contract';
+import { fileKindOf, holdsDeepSamples, holdsStraightAlpha, isDithered, type PreCheckItem } from '@june-haze/contract';
 import { movieSays } from '@june-haze/files';
 import type { WritingColours } from '../../compute/colourTasks.ts';
 import { lookName } from '../outputs.ts';
@@ -45,7 +45,7 @@ export function pictureItems(asked: Asked): PreCheckItem[] {
     ),
     ...(isDithered(settings) ? [note('What lies between two codes is spread over both by chance.')] : []),
     ...(holdsDeepSamples(settings.kind) ? [note(`${settings.bits} bits a sample.`)] : []),
-    ...(settings.kind === 'jpeg' ? [note(`Lossy, quality ${settings.quality} of 100.`)] : []),
+    ...(fileKindOf(settings) === 'jpeg' ? [note(`Lossy, quality ${settings.quality} of 100.`)] : []),
     ...trims.map((t) => warning(`The viewing ${t} baked into these files.`, plainViewing)),
   ];
 }
@@ -79,12 +79,14 @@ function saidItems({ shot, settings, colours }: Asked): PreCheckItem[] {
     ];
   const encoding = settings.codes ?? colours.display;
   const { name, iccCurve } = displayCodes[encoding];
-  const profiled = settings.kind === 'jpeg' || settings.kind === 'tiff';
+  const kind = fileKindOf(settings);
+  const profiled = kind === 'jpeg' || kind === 'tiff';
   if (profiled && !iccCurve)
     return [
-      stop(`Codes of ${name} cannot be said in a ${settings.kind.toUpperCase()}: its profile has no word for them.`, {
-        words: 'Write PNG of 16 bits',
-        settings: { kind: 'png', bits: 16 },
+      stop(`Codes of ${name} cannot be said in a ${kind.toUpperCase()}: its profile has no word for them.`, {
+        ...(settings.kind === 'sheet'
+          ? { words: 'Write a PNG', settings: { sheetFile: 'png' } }
+          : { words: 'Write PNG of 16 bits', settings: { kind: 'png', bits: 16 } }),
       }),
     ];
   if (settings.kind === 'movie' && !movieSays(settings.codec, encoding))
@@ -96,7 +98,7 @@ function saidItems({ shot, settings, colours }: Asked): PreCheckItem[] {
     ];
   if (settings.codes && settings.codes !== colours.display)
     return [note(`Written as codes of ${name} that show the same light as those of ${display}.`)];
-  const web = settings.kind === 'png' || settings.kind === 'jpeg';
+  const web = kind === 'png' || kind === 'jpeg';
   if (web && encoding !== 'srgb' && encoding !== 'pq')
     return [
       {

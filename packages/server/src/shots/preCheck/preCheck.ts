@@ -18,6 +18,7 @@ import { movieItems } from './movieItems.ts';
 import { nameItems, sizeItems } from './nameAndSizeItems.ts';
 import { passesItems } from './passesItems.ts';
 import { pictureItems } from './pictureItems.ts';
+import { sheetItems } from './sheetItems.ts';
 import { sourceItems } from './sourceItems.ts';
 
 /** Bytes of an output's files if none of them could be packed at all: an alpha is reckoned with. */
@@ -85,7 +86,7 @@ export function preCheck(
       warning(`The look ${look} is baked into the entry ${entry}: it is in every file.`),
     ),
     ...(passes ? passesItems(asked) : holdsPictures(settings) ? pictureItems(asked) : lightItems(asked)),
-    ...(settings.kind === 'movie' ? movieItems(asked) : []),
+    ...(settings.kind === 'movie' ? movieItems(asked) : settings.kind === 'sheet' ? sheetItems(asked) : []),
     ...(off.length && !passes
       ? [note(`The total differs from the beauty by ${shareWords(Math.max(...off))}, as built.`)]
       : []),

@@ -1,4 +1,11 @@
-import { placeOfFrame, sourcesOfOutput, type OutputSettings, type PreCheckItem, type Shot } from '@june-haze/contract';
+import {
+  isOneFile,
+  placeOfFrame,
+  sourcesOfOutput,
+  type OutputSettings,
+  type PreCheckItem,
+  type Shot,
+} from '@june-haze/contract';
 import { ask, note, warning, type Asked } from './lines.ts';
 
 /** What becomes of bad frames, in the words of the list before writing. */
@@ -39,7 +46,9 @@ function itemsOfSource(source: Shot['sources'][number], settings: OutputSettings
     if (!count) continue;
     const stops = reading.onFault === 'stop';
     const then =
-      stops && settings.kind === 'movie' ? 'will fail, and no movie is made of the others.' : onFault[reading.onFault];
+      stops && isOneFile(settings)
+        ? `will fail, and no ${settings.kind === 'movie' ? 'movie' : 'sheet'} is made of the others.`
+        : onFault[reading.onFault];
     const text = `${name}: ${count} ${what} ${count === 1 ? 'frame' : 'frames'} in the range ${then}`;
     items.push(
       stops

@@ -3,8 +3,10 @@ import { colourSpaces, displayCodes, isLossless } from '@june-haze/core';
 import {
   codesOfSpace,
   codesToChoose,
+  hasQuality,
   holdsDeepSamples,
   holdsPictures,
+  isOneFile,
   isPictureKind,
   outputLikeSource,
   usualLog,
@@ -50,6 +52,12 @@ const kinds: {
     label: 'Movie, as seen',
     forWhom: 'for review, the web, editing',
     start: { quality: 70, codes: 'bt1886' },
+  },
+  {
+    value: 'sheet',
+    label: 'Contact sheet, as seen',
+    forWhom: 'for an overview of a range',
+    start: { width: 320, quality: 90, codes: null },
   },
   {
     value: 'passes',
@@ -100,6 +108,28 @@ const codesOf = ({ viewing }: Shot) => [
   ...codesToChoose.map((value) => ({ value, label: `${displayCodes[value].name}: the same light in its codes` })),
 ];
 
+/** How a contact sheet is laid out, and what file it is. */
+function SheetFields() {
+  return (
+    <>
+      <Form.Item name="sheetFile" label="File">
+        <Segmented
+          options={[
+            { value: 'png', label: 'PNG' },
+            { value: 'jpeg', label: 'JPEG' },
+          ]}
+        />
+      </Form.Item>
+      <Form.Item name="columns" label="In a row" extra="pictures; empty for a sheet about as wide as a screen">
+        <InputNumber min={1} max={200} precision={0} />
+      </Form.Item>
+      <Form.Item name="labels" label="Numbers" valuePropName="checked">
+        <Checkbox>the frame’s below each picture</Checkbox>
+      </Form.Item>
+    </>
+  );
+}
+
 /** What kind of files an output writes, for whom, and what their numbers are. */
 export function KindFields({ shot, settings }: { shot: Shot; settings: OutputSettings }) {
   const form = Form.useFormInstance<OutputSettings>();
@@ -107,6 +137,7 @@ export function KindFields({ shot, settings }: { shot: Shot; settings: OutputSet
   const codec = Form.useWatch('codec', form) ?? settings.codec;
   const bits = Form.useWatch('bits', form) ?? settings.bits;
   const space = Form.useWatch('space', form) ?? null;
+  const sheetFile = Form.useWatch('sheetFile', form) ?? settings.sheetFile;
   const seen = holdsPictures({ kind, space });
   const back = shot.sources.flatMap((source) => {
     const like = source.reading.use === 'plate' ? outputLikeSource(source, shot) : undefined;
@@ -185,7 +216,7 @@ export function KindFields({ shot, settings }: { shot: Shot; settings: OutputSet
       )}
       {isPictureKind(kind) && (
         <>
-          {kind !== 'movie' && (
+          {!isOneFile({ kind }) && (
             <Form.Item name="space" label="Numbers">
               <Select options={numbersOf(shot)} />
             </Form.Item>
@@ -205,7 +236,8 @@ export function KindFields({ shot, settings }: { shot: Shot; settings: OutputSet
               <Segmented options={codecs} />
             </Form.Item>
           )}
-          {(kind === 'jpeg' || (kind === 'movie' && codec !== 'prores')) && (
+          {kind === 'sheet' && <SheetFields />}
+          {hasQuality({ kind, codec, sheetFile }) && (
             <Form.Item name="quality" label="Quality" extra="1 to 100, the best">
               <InputNumber min={1} max={100} precision={0} />
             </Form.Item>

@@ -24,6 +24,7 @@ const kinds = {
   jpeg: 'JPEG',
   tiff: 'TIFF',
   movie: 'Movie',
+  sheet: 'Contact sheet',
   passes: 'Passes',
 };
 const codecs = { h264: 'H.264', vp9: 'VP9', prores: 'ProRes' } as const;
@@ -41,6 +42,8 @@ function whatOf(output: Output, { workingSpace, viewing }: Shot): string {
       return `${output.passes.length} passes${output.mattes.length ? ` and ${output.mattes.length} mattes` : ''}, ${output.compression.toUpperCase()}`;
     case 'dpx':
       return `10 bits, ${output.space ?? 'no space chosen'}`;
+    case 'sheet':
+      return `${output.sheetFile.toUpperCase()}, ${seen}`;
     case 'movie':
       return `${codecs[output.codec]}, ${seen}`;
     default:

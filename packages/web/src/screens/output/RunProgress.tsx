@@ -1,11 +1,11 @@
 import { Progress } from 'antd';
-import type { Output, Run } from '@june-haze/contract';
+import { isOneFile, type Output, type Run } from '@june-haze/contract';
 import { ProofMark } from '../../proof/ProofMark.tsx';
 
 /** How a run stands, in a word. */
 function stateWords({ state, frames }: Run, { kind }: Output): string {
   const left = frames.some((f) => f.state !== 'done');
-  if (state === 'running') return kind === 'movie' && !left ? 'putting the movie together' : 'writing';
+  if (state === 'running') return isOneFile({ kind }) && !left ? `putting the ${kind} together` : 'writing';
   return { paused: 'paused', done: 'written', failed: 'written in part', cancelled: 'stopped' }[state];
 }
 
@@ -34,8 +34,7 @@ export function RunProgress({ run, output }: { run: Run; output: Output }) {
   // eslint-disable-next-line react-hooks/purity -- a figure that only has to be about right at each progress event
   const elapsed = ((run.finishedAt ? Date.parse(run.finishedAt) : Date.now()) - Date.parse(run.startedAt)) / 1000;
   const left = done.length ? (elapsed / done.length) * (run.frames.length - done.length - failed.length) : undefined;
-  const movie = output.kind === 'movie';
-  const inWhole = movie && run.state !== 'done';
+  const inWhole = isOneFile(output) && run.state !== 'done';
   return (
     <>
       <div style={{ display: 'flex', gap: 10 }}>

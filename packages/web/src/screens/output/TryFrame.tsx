@@ -3,6 +3,7 @@ import { useMutation } from '@tanstack/react-query';
 import { shareWords } from '@june-haze/core';
 import {
   countOfFrames,
+  isOneFile,
   mostTried,
   triedFrameSchema,
   type Output,
@@ -38,6 +39,8 @@ export function TryFrame({
     }),
   });
   const second = Math.min(mostTried, Math.round(output.rate ?? shot.rate), output.lastFrame - frame + 1);
+  const all = countOfFrames(output);
+  const sheet = Math.min(mostTried, all, output.lastFrame - frame + 1);
   const buttonOf = (words: string, count: number) => (
     <Button
       size="small"
@@ -67,6 +70,7 @@ export function TryFrame({
         />
         {buttonOf('Try it', 1)}
         {output.kind === 'movie' && second > 1 && buttonOf('Try a second', second)}
+        {output.kind === 'sheet' && sheet > 1 && buttonOf(sheet < all ? `Try ${sheet} of them` : 'Try all', sheet)}
         {tried.error ? (
           <span role="alert">
             <ProofMark state="fails" /> {tried.error.message}
@@ -77,10 +81,10 @@ export function TryFrame({
           <span className="quiet">written aside, read back by its own tags, and thrown away</span>
         )}
       </div>
-      {tried.data && tried.data.count > 1 && tried.data.movie && (
-        <TriedMovie
+      {tried.data && tried.data.count > 1 && tried.data.whole && (
+        <TriedWhole
           output={output}
-          url={`/api/outputs/${output.id}/tried/movie/${tried.data.movie}?at=${tried.data.at}`}
+          url={`/api/outputs/${output.id}/tried/whole/${tried.data.whole}?at=${tried.data.at}`}
         />
       )}
       {tried.data && mends.length > 0 && <CheckList shot={shot} output={output} items={mends} />}
@@ -99,8 +103,14 @@ export function TryFrame({
   );
 }
 
-/** A tried movie as this browser plays it, which goes by its tags; no browser plays ProRes. */
-function TriedMovie({ output, url }: { output: Output; url: string }) {
+/** A tried movie or sheet as this browser shows it, which goes by its tags; no browser plays ProRes. */
+function TriedWhole({ output, url }: { output: Output; url: string }) {
+  if (output.kind === 'sheet')
+    return (
+      <div className="tried-whole">
+        <img src={url} alt="Tried contact sheet" />
+      </div>
+    );
   if (output.codec === 'prores')
     return (
       <p className="quiet small beside">
@@ -108,7 +118,7 @@ function TriedMovie({ output, url }: { output: Output; url: string }) {
       </p>
     );
   return (
-    <div className="tried-movie">
+    <div className="tried-whole">
       <video src={url} controls loop muted autoPlay aria-label="Tried movie" />
     </div>
   );
@@ -128,7 +138,7 @@ function Words({ tried, output }: { tried: TriedFrame; output: Output }) {
         {count > 1 && <>{count} frames, each </>}
         <span className="number">{(milliseconds / 1000).toFixed(2)}</span> s,{' '}
         <span className="number">{(bytes / 1e6).toFixed(2)}</span> MB. All <span className="number">{all}</span>
-        {output.kind === 'movie' ? ': at most ' : ': about '}
+        {isOneFile(output) ? ': at most ' : ': about '}
         <span className="number">{Math.ceil((all * milliseconds) / 1000)}</span> s,{' '}
         <span className="number">{megabytes(all * bytes)}</span> MB.
       </span>

@@ -1,7 +1,8 @@
 import { readdir, rm } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { sql } from 'kysely';
-import type { AssembledMovie } from '../compute/assembleMovie.ts';
+import { isOneFile } from '@june-haze/contract';
+import type { AssembledFile } from '../compute/assembleFrames.ts';
 import type { Db } from '../database/connect.ts';
 import type { RunRecipe } from '../database/tables.ts';
 import { isId } from '../errors.ts';
@@ -15,7 +16,7 @@ export const framesFolder = (outputFolder: string, { pattern }: Pick<RunRecipe, 
 export async function removeFramesOf(db: Db, outputFolder: string, outputId: string, but?: string): Promise<void> {
   const runs = await db.selectFrom('runs').select(['id', 'recipe']).where('output_id', '=', outputId).execute();
   for (const { id, recipe } of runs)
-    if (id !== but && recipe.settings.kind === 'movie')
+    if (id !== but && isOneFile(recipe.settings))
       await rm(framesFolder(outputFolder, recipe, id), { recursive: true, force: true });
 }
 
@@ -44,11 +45,11 @@ export async function runningRecipe(db: Db, runId: string): Promise<RunRecipe | 
 }
 
 /** Stores what became of a movie, and ends its run; false where the run does not stand as being written any more. */
-export async function endMovie(
+export async function endAssembled(
   db: Db,
   runId: string,
   { settings }: RunRecipe,
-  result: AssembledMovie | Error,
+  result: AssembledFile | Error,
 ): Promise<boolean> {
   return db.transaction().execute(async (t) => {
     const failed = result instanceof Error;
