@@ -19,8 +19,15 @@ export type MovieCodec = (typeof movieCodecs)[number];
 /** The log space that is offered where no source came in one (common practice, no source). */
 export const usualLog = 'ACEScct';
 
-/** Kinds of codes that pictures can be written in beside the display's own: those of SDR. */
-export const codesToChoose = ['srgb', 'bt1886', 'displayP3', 'p3Cinema'] as const satisfies readonly CodeEncoding[];
+/** Kinds of codes that pictures can be written in beside the display's own: those of SDR from one of SDR, those of HDR from one of HDR. */
+export const codesToChoose = [
+  'srgb',
+  'bt1886',
+  'displayP3',
+  'p3Cinema',
+  'pq',
+  'hlg',
+] as const satisfies readonly CodeEncoding[];
 
 /** A part of a picture, in its pixels. */
 export const cropSchema = z.strictObject({

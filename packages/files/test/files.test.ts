@@ -33,6 +33,7 @@ test.each([
   ['bt1886', 'cICP', [1, 1, 0, 1]],
   ['displayP3', 'cICP', [12, 13, 0, 1]],
   ['pq', 'cICP', [9, 16, 0, 1]],
+  ['hlg', 'cICP', [9, 18, 0, 1]],
   ['p3Cinema', 'iCCP', undefined],
 ] as const)('a PNG keeps its codes and says %s by %s', async (encoding, chunk, points) => {
   const png = await encodePng(rgba, 32, 16, encoding);

@@ -68,9 +68,11 @@ describe.each<[MovieCodec, CodeEncoding, string, string, string, string]>([
   ['h264', 'bt1886', 'bt709', 'bt709', 'bt709', 'yuv420p'],
   ['h264', 'srgb', 'bt709', 'iec61966-2-1', 'bt709', 'yuv420p'],
   ['h264', 'pq', 'bt2020', 'smpte2084', 'bt2020nc', 'yuv420p10le'],
+  ['h264', 'hlg', 'bt2020', 'arib-std-b67', 'bt2020nc', 'yuv420p10le'],
   ['vp9', 'bt1886', 'bt709', 'bt709', 'bt709', 'yuv420p'],
   ['vp9', 'displayP3', 'smpte432', 'iec61966-2-1', 'bt709', 'yuv420p'],
   ['prores', 'bt1886', 'bt709', 'bt709', 'bt709', 'yuv422p10le'],
+  ['prores', 'hlg', 'bt2020', 'arib-std-b67', 'bt2020nc', 'yuv422p10le'],
   ['prores', 'pq', 'bt2020', 'smpte2084', 'bt2020nc', 'yuv422p10le'],
 ])('%s of %s', (codec, encoding, primaries, transfer, matrix, samples) => {
   const written = movie({ codec, encoding });
@@ -93,7 +95,9 @@ describe.each<[MovieCodec, CodeEncoding, string, string, string, string]>([
 
   test('Intake reads it as the same codes', async () => {
     const facts = await readFacts(path(), path());
-    const wanted = { bt1886: 'Rec.709', srgb: 'sRGB', displayP3: 'Display P3', pq: 'PQ', p3Cinema: '' }[encoding];
+    const wanted = { bt1886: 'Rec.709', srgb: 'sRGB', displayP3: 'Display P3', pq: 'PQ', hlg: 'HLG', p3Cinema: '' }[
+      encoding
+    ];
     expect(facts.evidence[0]).toMatchObject({ from: 'colour tags', space: wanted });
     expect([facts.frames, facts.rate, facts.range]).toEqual([count, 24, 'legal']);
   });

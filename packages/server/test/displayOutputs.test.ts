@@ -9,6 +9,7 @@ import {
   compilePlan,
   decodeDpx,
   displayCodes,
+  isHdr,
   kernels,
   requireSpace,
   runSteps,
@@ -71,22 +72,25 @@ const light: [number, number, number] = [0.5, 0.2, 0.05];
 /** Rec.709 light in a display's primaries, by its codes' own formulas in float64. */
 function codesOf(encoding: CodeEncoding): number[] {
   const to = requireSpace(
-    encoding === 'pq'
+    isHdr(encoding)
       ? 'Linear Rec.2020'
       : encoding === 'srgb' || encoding === 'bt1886'
         ? 'Linear Rec.709'
         : 'Linear P3-D65',
   );
   const rgb = runSteps(conversion(requireSpace('Linear Rec.709'), to), light.map((l) => [l]) as never, kernels());
-  // The viewing's 1 is 100 cd/m² for PQ, whose own scale here is relative to 203 (ITU-R BT.2408-7).
-  const scale = encoding === 'pq' ? 100 / 203 : 1;
-  return rgb.map((p) => codeOfLight(p[0]! * scale, encoding));
+  // The viewing's 1 is 100 cd/m² for HDR, whose own scale here is relative to 203 (ITU-R BT.2408-7).
+  const scale = isHdr(encoding) ? 100 / 203 : 1;
+  const seen = Float64Array.from(rgb, (p) => p[0]! * scale);
+  displayCodes[encoding].bound?.back(seen);
+  return [...seen].map((l) => codeOfLight(l, encoding));
 }
 
 describe.each<[string, CodeEncoding, string]>([
   ['Rec.709', 'bt1886', 'cICP: Rec.709, BT.709 curve'],
   ['P3-D65', 'p3Cinema', 'ICC profile'],
   ['Rec.2100 PQ', 'pq', 'cICP: BT.2020, PQ'],
+  ['Rec.2100 HLG', 'hlg', 'cICP: BT.2020, HLG'],
 ])('a PNG of 16 bits through %s', (display, encoding, says) => {
   test('holds the display’s codes by its published curve, says what they are, and is proved by that', async () => {
     const job = task(`${encoding}.png`, fill(light), { kind: 'png', bits: 16 }, { display });
@@ -97,6 +101,14 @@ describe.each<[string, CodeEncoding, string]>([
     // Whoever takes them for sRGB sees something else.
     expect(readBack!.ignoring.deltaE.mean).toBeGreaterThan(1);
   });
+});
+
+test('through PQ, written as HLG: the same light in its codes, tagged and proved so', async () => {
+  const job = task('pq as hlg.png', fill(light), { kind: 'png', bits: 16, codes: 'hlg' }, { display: 'Rec.2100 PQ' });
+  const { readBack } = await writeFrame(job);
+  expect(readBack).toMatchObject({ proved: true, tags: 'cICP: BT.2020, HLG says Rec.2100 HLG' });
+  const { deep } = await decodePicture(readFileSync(job.path));
+  codesOf('hlg').forEach((code, c) => expect(Math.abs(deep![c]! / 65535 - code)).toBeLessThan(2e-4));
 });
 
 describe('a contact sheet', () => {

@@ -193,6 +193,10 @@ describe('what is put right by a click', () => {
     expect(stops('bt1886', { kind: 'movie', codec: 'prores' })).toBe(0);
     expect(stops('srgb', { kind: 'movie', codec: 'prores', codes: 'bt1886' })).toBe(0);
     expect(stops('pq', { kind: 'png', codes: 'srgb' })).toBe(1);
+    expect(stops('srgb', { kind: 'png', codes: 'hlg' })).toBe(1);
+    expect(stops('pq', { kind: 'movie', codes: 'hlg' })).toBe(0);
+    expect(stops('hlg', { kind: 'sheet' })).toBe(0);
+    expect(stops('hlg', { kind: 'sheet', sheetFile: 'jpeg' })).toBe(1);
     expect(stops(undefined, { kind: 'png' })).toBe(1);
   });
 

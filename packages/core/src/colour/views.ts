@@ -1,6 +1,7 @@
 import { bt1886Power, gammas, srgbCurve } from './curves.ts';
-import type { CodeEncoding } from './displayCodes.ts';
+import { isHdr, type CodeEncoding } from './displayCodes.ts';
 import { aces2Steps } from '../transform/builtin/aces2Outputs.ts';
+import { hlgLight } from '../transform/builtin/displays.ts';
 import { acesHdr, acesSdr } from '../transform/builtin/acesOutputs.ts';
 import { invert3 } from './matrix.ts';
 import { ap0, p3d65, primariesMatrix, rec2020, rec709, toXyz, type Primaries } from './primaries.ts';
@@ -23,12 +24,13 @@ const hdrViews = ['ACES HDR 1000 nits', 'ACES 2.0 HDR 1000 nits', 'Gentle', 'Unt
 /** Middle grey: below it the gentle view moves nothing. */
 const middleGrey = 0.18;
 
-/** Displays of the built-in config: IEC 61966-2-1, BT.1886, cinema projection (SMPTE RP 431-2 gamma, white D65) and BT.2100 PQ. */
+/** Displays of the built-in config: IEC 61966-2-1, BT.1886, cinema projection (SMPTE RP 431-2 gamma, white D65), and BT.2100's PQ and HLG (a display of 1000 cd/m²). */
 export const displays: readonly Display[] = [
   { name: 'sRGB', primaries: rec709, encoding: 'srgb', views: sdrViews },
   { name: 'Rec.709', primaries: rec709, encoding: 'bt1886', views: sdrViews },
   { name: 'P3-D65', primaries: p3d65, encoding: 'p3Cinema', views: sdrViews },
   { name: 'Rec.2100 PQ', primaries: rec2020, encoding: 'pq', views: hdrViews },
+  { name: 'Rec.2100 HLG', primaries: rec2020, encoding: 'hlg', views: hdrViews },
 ];
 
 /** What only the eye gets: display, view, look, an exposure trim in stops, levels and a gamma over the display's codes. */
@@ -69,8 +71,8 @@ export function viewSteps(from: ColourSpace, choice: ViewChoice): ColourStep[] {
   const toLinear = [...decodeSteps(from), exposureStep(choice.exposure)];
   const limit: ColourStep = { kind: 'clamp', low: 0, high: 1 };
   const own: ColourStep = { kind: 'matrix', matrix: invert3(toXyz(display.primaries)) };
-  const hdr = display.encoding === 'pq';
-  const within: ColourStep = hdr ? { kind: 'clamp', low: 0, high: 100 } : limit;
+  const hdr = isHdr(display.encoding);
+  const within: ColourStep = hdr ? { kind: 'clamp', low: 0, high: display.encoding === 'pq' ? 100 : 10 } : limit;
   if (view === 'Untoned' || view === 'Gentle') {
     const matrix = primariesMatrix(from.primaries, display.primaries);
     const tone: ColourStep[] = view === 'Gentle' ? [shoulder(hdr ? 10 : 1)] : [];
@@ -82,7 +84,7 @@ export function viewSteps(from: ColourSpace, choice: ViewChoice): ColourStep[] {
 
 /** ACES2065-1 to XYZ of the display, as the Academy publishes it: version 1.x or 2.0. */
 function acesSteps(view: string, display: Display): ColourStep[] {
-  const hdr = display.encoding === 'pq';
+  const hdr = isHdr(display.encoding);
   if (view.includes('2.0')) return aces2Steps({ peak: hdr ? 1000 : 100, limiting: display.primaries });
   // Projection in a dark room needs no surround; the others are seen in a dim one.
   return hdr ? acesHdr(15, 1000, 'REC2020') : acesSdr(display.encoding !== 'p3Cinema');
@@ -93,7 +95,7 @@ function shoulder(top: number): ColourStep {
   return { kind: 'plainPlane', recipe: { what: 'shoulder', join: middleGrey, top, inverse: false } };
 }
 
-/** Linear light of a display (1 is its white; 100 cd/m² for PQ) to its codes. */
+/** Linear light of a display (1 is its white; 100 cd/m² for PQ and HLG) to its codes. */
 function encodeFor({ encoding }: Display): ColourStep[] {
   switch (encoding) {
     case 'srgb':
@@ -105,5 +107,7 @@ function encodeFor({ encoding }: Display): ColourStep[] {
       return [{ kind: 'power', exponent: 1 / gammas.g26 }];
     case 'pq':
       return [{ kind: 'encodePq' }];
+    case 'hlg':
+      return hlgLight().encode;
   }
 }

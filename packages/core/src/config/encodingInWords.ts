@@ -4,9 +4,9 @@ import type { CodeEncoding } from '../colour/displayCodes.ts';
 export function encodingInWords(names: string): CodeEncoding | undefined {
   const words = names.toLowerCase();
   const says = (pattern: RegExp) => pattern.test(words);
-  // HLG, and SDR of BT.2020 primaries, are codes that no file of ours can say.
-  if (says(/hlg/)) return undefined;
+  if (says(/hlg/)) return says(/p3/) ? undefined : 'hlg';
   if (says(/pq|2084/)) return says(/p3/) ? undefined : 'pq';
+  // SDR of BT.2020 primaries is codes that no file of ours can say.
   if (says(/2020|2100|hdr/)) return undefined;
   if (says(/p3/)) {
     // A white of DCI's own is another than D65.

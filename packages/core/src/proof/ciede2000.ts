@@ -1,4 +1,4 @@
-import { displayCodes, type CodeEncoding } from '../colour/displayCodes.ts';
+import { displayCodes, type CodeEncoding, type DisplayCodes } from '../colour/displayCodes.ts';
 import type { Matrix3 } from '../colour/matrix.ts';
 import { rec709, toXyz } from '../colour/primaries.ts';
 
@@ -63,6 +63,7 @@ function deltaE(l1: number, a1: number, b1: number, l2: number, a2: number, b2: 
 
 /** What turns codes of a display into XYZ over its white: the light of each code, and a matrix. */
 interface ToXyz {
+  readonly bound: DisplayCodes['bound'];
   readonly light: Float64Array;
   readonly matrix: Matrix3;
 }
@@ -74,8 +75,9 @@ const publishedRec709: Matrix3 = [
 const white = [0.95045593, 1, 1.08905775] as const;
 
 function toXyzOf(encoding: CodeEncoding): ToXyz {
-  const { primaries, light } = displayCodes[encoding];
+  const { primaries, light, bound } = displayCodes[encoding];
   return {
+    bound,
     light: Float64Array.from({ length: 256 }, (_, code) => light(code / 255)),
     matrix: primaries === rec709 ? publishedRec709 : toXyz(primaries),
   };
@@ -85,17 +87,25 @@ const ways = Object.fromEntries(
   (Object.keys(displayCodes) as CodeEncoding[]).map((encoding) => [encoding, toXyzOf(encoding)]),
 ) as Readonly<Record<CodeEncoding, ToXyz>>;
 
-/** 8-bit codes of a display to CIELAB (white D65; for PQ the reference white of HDR is L* 100), for differences between pictures. */
+/** 8-bit codes of a display to CIELAB (white D65; for PQ and HLG the reference white of HDR is L* 100), for differences between pictures. */
 export function labOfCodes(r: number, g: number, b: number, encoding: CodeEncoding): Lab {
   const [x, y, z] = [axis(r, g, b, 0, encoding), axis(r, g, b, 1, encoding), axis(r, g, b, 2, encoding)];
   return [116 * y - 16, 500 * (x - y), 200 * (y - z)];
 }
 
+const boundPixel = new Float64Array(3);
+
 /** X, Y or Z of codes over white, as CIELAB bends it. */
 function axis(r: number, g: number, b: number, which: 0 | 1 | 2, encoding: CodeEncoding): number {
-  const { light, matrix } = ways[encoding];
+  const { light, matrix, bound } = ways[encoding];
   const i = 3 * which;
-  const t = (matrix[i]! * light[r]! + matrix[i + 1]! * light[g]! + matrix[i + 2]! * light[b]!) / white[which];
+  let [x, y, z] = [light[r]!, light[g]!, light[b]!];
+  if (bound) {
+    boundPixel.set([x, y, z]);
+    bound.forth(boundPixel);
+    [x, y, z] = boundPixel as unknown as [number, number, number];
+  }
+  const t = (matrix[i]! * x + matrix[i + 1]! * y + matrix[i + 2]! * z) / white[which];
   return t > 216 / 24389 ? Math.cbrt(t) : (24389 / 27) * (t / 116) + 16 / 116;
 }
 

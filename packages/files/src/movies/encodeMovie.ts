@@ -1,7 +1,7 @@
 import { spawn } from 'node:child_process';
 import { mkdir, open, readdir, rename, rm } from 'node:fs/promises';
 import { basename, dirname, extname, join } from 'node:path';
-import { displayCodes, rateFraction, type CodeEncoding } from '@june-haze/core';
+import { displayCodes, isHdr, rateFraction, type CodeEncoding } from '@june-haze/core';
 import { temporaryName } from '../abandoned.ts';
 import type { FileWords } from '../fileWords.ts';
 import { WriteError } from '../writeWhole.ts';
@@ -26,7 +26,12 @@ export interface MovieToWrite {
 
 /** The movie library's words for code points of ITU-T H.273. */
 const primaryWords: Readonly<Record<number, string>> = { 1: 'bt709', 9: 'bt2020', 12: 'smpte432' };
-const transferWords: Readonly<Record<number, string>> = { 1: 'bt709', 13: 'iec61966-2-1', 16: 'smpte2084' };
+const transferWords: Readonly<Record<number, string>> = {
+  1: 'bt709',
+  13: 'iec61966-2-1',
+  16: 'smpte2084',
+  18: 'arib-std-b67',
+};
 const matrixWords: Readonly<Record<number, string>> = { 1: 'bt709', 9: 'bt2020nc' };
 
 /** Transfers that the stream of a codec has no number for, so that it would say nothing. */
@@ -41,7 +46,7 @@ export function movieSays(codec: MovieCodec, encoding: CodeEncoding): boolean {
 /** Threads of an encoder: a number of its own, whatever machine it is, since the bytes that it writes depend on it. */
 const threads = 4;
 
-/** What each codec is told. Rates of 8 bits for what a display of SDR shows, 10 for PQ; ProRes has 10 always. */
+/** What each codec is told. Rates of 8 bits for what a display of SDR shows, 10 for HDR; ProRes has 10 always. */
 function codecWords({ codec, quality }: MovieToWrite, deep: boolean): string[] {
   // The encoders' own scales of constant quality run from 0, the best, to 51 and 63.
   const factor = (worst: number) => String(Math.max(1, Math.round(((100 - quality) / 100) * worst)));
@@ -59,7 +64,7 @@ const samplesOf = (codec: MovieCodec, deep: boolean): string =>
 function argumentsOf(movie: MovieToWrite, path: string): string[] {
   const { codec, encoding, rate, frames } = movie;
   const [primaries, transfer, matrix] = displayCodes[encoding].codePoints!;
-  const deep = encoding === 'pq';
+  const deep = isHdr(encoding);
   const [over, under] = rateFraction(rate);
   const tags = [primaryWords[primaries]!, transferWords[transfer]!, matrixWords[matrix]!] as const;
   // Legal range of Y'CbCr (ITU-R BT.709-6, item 5.6); each sample rounded to the nearest.

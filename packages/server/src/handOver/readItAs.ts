@@ -1,4 +1,4 @@
-import { displayCodes, type CodeEncoding } from '@june-haze/core';
+import { displayCodes, isHdr, type CodeEncoding } from '@june-haze/core';
 import {
   codesWithoutView,
   fileKindOf,
@@ -85,7 +85,7 @@ function pictureWords(settings: OutputSettings, { viewing, codes }: SeenThrough,
     kind === 'movie'
       ? codec === 'prores'
         ? '10 bits, ProRes'
-        : `${codes === 'pq' ? 10 : 8} bits, ${codec === 'h264' ? 'H.264' : 'VP9'}, quality ${quality} of 100`
+        : `${isHdr(codes) ? 10 : 8} bits, ${codec === 'h264' ? 'H.264' : 'VP9'}, quality ${quality} of 100`
       : kind === 'jpeg'
         ? `8 bits, quality ${quality} of 100`
         : `${settings.kind === 'sheet' ? 8 : bits} bits`;

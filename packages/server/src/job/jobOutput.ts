@@ -1,6 +1,6 @@
 import { basename, join } from 'node:path';
 import { existsSync } from 'node:fs';
-import { displayCodes, findSpace, isLossless, type CodeEncoding } from '@june-haze/core';
+import { canRecode, displayCodes, findSpace, hdrIsApart, isLossless, type CodeEncoding } from '@june-haze/core';
 import {
   codesOfSpace,
   extensionOf,
@@ -143,13 +143,13 @@ function unfitName(output: JobOutput, many: boolean): string | undefined {
 function unsaidCodes(opened: OpenedJob, output: JobOutput): string | undefined {
   const { kind, codec = 'h264', codes } = output;
   const called = output.space ?? opened.job.viewing!.display;
-  if (codes && displayCodesOf(opened) === 'pq')
-    return 'codes of PQ say how bright light is, and no other display can be reckoned from them.';
+  const own = displayCodesOf(opened);
+  if (codes && own && !canRecode(own, codes)) return hdrIsApart;
   const encoding = encodingOfOutput(opened, output);
   if (!encoding)
-    return `${kindWords[kind]} files cannot be tagged for ${called}; those of sRGB, BT.1886, Display P3, P3 gamma 2.6 and PQ can.`;
-  const own = fileKindOf(fileOf(output));
-  const profiled = own === 'jpeg' || own === 'tiff';
+    return `${kindWords[kind]} files cannot be tagged for ${called}; those of sRGB, BT.1886, Display P3, P3 gamma 2.6, PQ and HLG can.`;
+  const file = fileKindOf(fileOf(output));
+  const profiled = file === 'jpeg' || file === 'tiff';
   if ((profiled && !displayCodes[encoding].iccCurve) || (kind === 'movie' && !movieSays(codec, encoding)))
     return `${kind === 'movie' ? `${codec} movies` : `${kindWords[kind]} files`} cannot say codes of ${displayCodes[encoding].name}.`;
   return undefined;

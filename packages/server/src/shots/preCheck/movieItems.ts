@@ -1,3 +1,4 @@
+import { isHdr } from '@june-haze/core';
 import { countOfFrames, sizeOfOutput, type PreCheckItem } from '@june-haze/contract';
 import { note, stop, warning, type Asked } from './lines.ts';
 
@@ -13,7 +14,7 @@ export function movieItems({ shot, settings, colours }: Asked): PreCheckItem[] {
   const { width, height } = sizeOfOutput(settings, shot);
   const odd = codec === 'h264' ? width % 2 || height % 2 : codec === 'prores' ? width % 2 : 0;
   const seconds = countOfFrames(settings) / rate;
-  const deep = codec === 'prores' || colours.display === 'pq';
+  const deep = codec === 'prores' || isHdr(settings.codes ?? colours.display);
   return [
     ...(odd
       ? [

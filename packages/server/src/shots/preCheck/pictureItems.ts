@@ -1,4 +1,4 @@
-import { arePlainLevels, displayCodes, type CodeEncoding } from '@june-haze/core';
+import { arePlainLevels, canRecode, displayCodes, hdrIsApart, isHdr, type CodeEncoding } from '@june-haze/core';
 import { fileKindOf, holdsDeepSamples, holdsStraightAlpha, isDithered, type PreCheckItem } from '@june-haze/contract';
 import { movieSays } from '@june-haze/files';
 import type { WritingColours } from '../../compute/colourTasks.ts';
@@ -70,9 +70,9 @@ function saidItems({ shot, settings, colours }: Asked): PreCheckItem[] {
         toned(colours, 'srgb') ?? toned(colours, 'bt1886'),
       ),
     ];
-  if (settings.codes && colours.display === 'pq')
+  if (settings.codes && !canRecode(colours.display, settings.codes))
     return [
-      stop('Codes of PQ say how bright light is, and no other display can be reckoned from them.', {
+      stop(`${hdrIsApart} The display shows codes of ${displayCodes[colours.display].name}.`, {
         words: 'Write the display’s own codes',
         settings: { codes: null },
       }),
@@ -99,7 +99,7 @@ function saidItems({ shot, settings, colours }: Asked): PreCheckItem[] {
   if (settings.codes && settings.codes !== colours.display)
     return [note(`Written as codes of ${name} that show the same light as those of ${display}.`)];
   const web = kind === 'png' || kind === 'jpeg';
-  if (web && encoding !== 'srgb' && encoding !== 'pq')
+  if (web && encoding !== 'srgb' && !isHdr(encoding))
     return [
       {
         ...note(`The codes are ${name}, and tagged so; what shows pictures without asking takes them for sRGB.`),

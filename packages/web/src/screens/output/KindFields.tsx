@@ -1,5 +1,5 @@
 import { Checkbox, Form, InputNumber, Radio, Segmented, Select } from 'antd';
-import { colourSpaces, displayCodes, isLossless } from '@june-haze/core';
+import { colourSpaces, displayCodes, isHdr, isLossless } from '@june-haze/core';
 import {
   codesOfSpace,
   codesToChoose,
@@ -91,7 +91,7 @@ const spacesOf = (shot: Shot, kind: OutputSettings['kind']) => [
 
 /** What is shown, or the codes of a display's space without the viewing: those that sources came in first. */
 function numbersOf({ sources, viewing }: Shot) {
-  const all = codesToChoose.map((c) => displayCodes[c].spaces[0]!);
+  const all = codesToChoose.filter((c) => !isHdr(c)).map((c) => displayCodes[c].spaces[0]!);
   const came = sources.flatMap((s) => (s.declaredSpace && codesOfSpace(s.declaredSpace) ? [s.declaredSpace] : []));
   return [
     { value: null, label: `what is shown: ${viewing.display} · ${viewing.view}` },
@@ -105,7 +105,10 @@ function numbersOf({ sources, viewing }: Shot) {
 /** The codes of the viewing's display, and those of others that show the same light. */
 const codesOf = ({ viewing }: Shot) => [
   { value: null, label: `as ${viewing.display} has them` },
-  ...codesToChoose.map((value) => ({ value, label: `${displayCodes[value].name}: the same light in its codes` })),
+  ...codesToChoose.map((value) => ({
+    value,
+    label: `${displayCodes[value].name}: the same light in its codes${isHdr(value) ? ', of an HDR viewing' : ''}`,
+  })),
 ];
 
 /** How a contact sheet is laid out, and what file it is. */
