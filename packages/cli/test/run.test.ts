@@ -538,6 +538,13 @@ describe('outputs of every kind', () => {
         { ...own, name: 'small', width: 4, pattern: 'sized/small.####.exr' },
         { ...own, name: 'part', crop: { x: 2, y: 1, width: 3, height: 2 }, step: 2, pattern: 'sized/part.####.exr' },
         { name: 'seen', kind: 'png', sampleType: 'uint16', width: 6, pattern: 'sized/seen.####.png' },
+        {
+          ...own,
+          name: 'in',
+          crop: { x: 2, y: 1, width: 3, height: 2 },
+          keepWindow: true,
+          pattern: 'sized/in.####.exr',
+        },
       ],
     });
     expect([status, stderr]).toEqual([0, '']);
@@ -546,6 +553,10 @@ describe('outputs of every kind', () => {
     expect(small!.planes[0]).toHaveLength(4 * 2);
     for (const v of small!.planes[0]!) expect(v).toBeCloseTo(0.25, 6);
     expect(part!.planes[0]).toEqual(Array(6).fill(0.25));
+    const inside = execFileSync('oiiotool', ['--info', '-v', at('in.1001.exr')], { encoding: 'utf8' });
+    expect(inside).toMatch(/ 3 x +2, /);
+    expect(inside).toMatch(/pixel data origin: x=2, y=1/);
+    expect(inside).toMatch(/full\/display size: 8 x 4/);
     expect(readdirSync(at('.')).filter((n) => n.startsWith('part'))).toEqual(['part.1001.exr', 'part.1003.exr']);
     const seen = execFileSync('oiiotool', ['--info', at('seen.1001.png')], { encoding: 'utf8' });
     expect(seen).toMatch(/ 6 x +3, /);

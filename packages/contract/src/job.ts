@@ -118,6 +118,8 @@ export const jobOutputSchema = z.strictObject({
   step: stepSchema.optional(),
   /** A part of the picture, in its pixels. */
   crop: cropSchema.optional(),
+  /** EXR of a part: its display window stays the whole picture's, the part is its data window. */
+  keepWindow: z.boolean().optional(),
   /** How wide the files are; their height follows. */
   width: widthSchema.optional(),
   pattern: name,

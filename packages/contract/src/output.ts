@@ -75,6 +75,8 @@ export const outputSettingsSchema = z.object({
   step: stepSchema.default(1),
   /** A part of the shot's picture, in its pixels; null for all of it. */
   crop: cropSchema.nullable().default(null),
+  /** EXR of a part only: its display window stays the shot's, the part is its data window. */
+  keepWindow: z.boolean().default(false),
   /** How wide the files are; their height follows. Null for what the shot's pixels are. */
   width: widthSchema.nullable().default(null),
   /**
@@ -190,6 +192,51 @@ export function sizeOfOutput(
   const height = (part.height * width) / part.width;
   const whole = kind === 'movie' ? 2 * Math.round(height / 2) : Math.round(height);
   return { crop: part, width, height: Math.max(1, whole) };
+}
+
+/** Whether an output's files stand in the whole picture of the shot. */
+export const isWhole = ({
+  crop,
+  keepWindow,
+}: {
+  readonly crop?: OutputSettings['crop'] | undefined;
+  readonly keepWindow?: boolean | undefined;
+}): boolean => !crop || keepWindow === true;
+
+/** A rectangle of pixels, its last column and row included, as EXR has it. */
+export interface FileWindow {
+  readonly xMin: number;
+  readonly yMin: number;
+  readonly xMax: number;
+  readonly yMax: number;
+}
+
+const windowOf = (x: number, y: number, width: number, height: number): FileWindow => ({
+  xMin: x,
+  yMin: y,
+  xMax: x + width - 1,
+  yMax: y + height - 1,
+});
+
+/**
+ * The windows of an EXR output's files: of a part that keeps the shot's window the data window lies in it, else both are the picture. `between`:
+ * in another size the part would begin between two pixels.
+ */
+export function windowsOfOutput(
+  settings: Pick<OutputSettings, 'crop' | 'width' | 'kind' | 'keepWindow'>,
+  shot: { readonly width: number; readonly height: number },
+): { readonly data: FileWindow; readonly display: FileWindow; readonly between: boolean } {
+  const { crop, width, height } = sizeOfOutput(settings, shot);
+  const own = windowOf(0, 0, width, height);
+  if (settings.kind !== 'exr' || !settings.crop || !settings.keepWindow)
+    return { data: own, display: own, between: false };
+  const [across, down] = [width / crop.width, height / crop.height];
+  const [x, y, w, h] = [crop.x * across, crop.y * down, shot.width * across, shot.height * down];
+  return {
+    data: windowOf(Math.round(x), Math.round(y), width, height),
+    display: windowOf(0, 0, Math.round(w), Math.round(h)),
+    between: ![x, y, w, h].every((v) => Math.abs(v - Math.round(v)) < 1e-6),
+  };
 }
 
 /** The ending of an output's files. */

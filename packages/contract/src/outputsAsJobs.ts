@@ -40,7 +40,7 @@ export function jobOutputOf(
       : {}),
     ...(holdsDeepSamples(o.kind) && o.bits === 16 ? { sampleType: 'uint16' as const } : {}),
     ...(o.step === 1 ? {} : { step: o.step }),
-    ...(o.crop ? { crop: o.crop } : {}),
+    ...(o.crop ? { crop: o.crop, ...(o.kind === 'exr' && o.keepWindow ? { keepWindow: true } : {}) } : {}),
     ...(o.width === null ? {} : { width: o.width }),
     ...(holdsPictures(o) && o.codes ? { codes: o.codes } : {}),
     ...(o.kind === 'movie' ? { codec: o.codec } : {}),

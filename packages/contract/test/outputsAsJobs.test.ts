@@ -23,6 +23,7 @@ const job = { frames: [1001, 1004] as [number, number], working: 'ACEScg', viewi
 test.each([
   ['light', { sampleType: 'float', compression: 'dwaa', space: 'ACEScct', alpha: false }],
   ['the working space', { crop: { x: 1, y: 2, width: 30, height: 20 }, width: 60, step: 3 }],
+  ['a part in its window', { crop: { x: 1, y: 2, width: 30, height: 20 }, keepWindow: true }],
   ['the ACES container', { kind: 'aces', offset: -1000, rate: 23.976, timecode: '01:00:00:00' }],
   ['a log DPX', { kind: 'dpx', space: 'ACEScct', owner: 'Quay', comments: 'for the grade' }],
   ['a picture that covers', { kind: 'png', codes: 'displayP3', dither: true }],

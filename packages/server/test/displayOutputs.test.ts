@@ -171,6 +171,12 @@ describe('a contact sheet', () => {
   });
 });
 
+const readWindows = `
+import sys, OpenImageIO as oiio
+s = oiio.ImageBuf(sys.argv[1]).spec()
+print(s.x, s.y, s.width, s.height, "in", s.full_width, s.full_height)
+`;
+
 /** A pixel of a picture, as the reference image library has it. */
 const readPixel = `
 import sys, json, OpenImageIO as oiio
@@ -301,6 +307,21 @@ describe('sizes and parts', () => {
     expect(readBack).toMatchObject({ proved: true });
     const said = execFileSync('oiiotool', ['--info', job.path], { encoding: 'utf8' });
     expect(said).toMatch(/ 8 x +4, 3 channel/);
+  });
+
+  test('a part is the data window in the shot’s display window, where that is asked for', async () => {
+    const crop = { x: 4, y: 2, width: 6, height: 4 };
+    const windows = (path: string) =>
+      execFileSync('/usr/bin/python3', ['-c', readWindows, path], { encoding: 'utf8' }).trim();
+    const own = task('window.exr', fill(light, 0.5), { crop, keepWindow: true });
+    expect((await writeFrame(own)).readBack).toMatchObject({ proved: true });
+    expect(windows(own.path)).toBe('4 2 6 4 in 16 8');
+    const twice = task('twice.exr', fill(light, 0.5), { crop, keepWindow: true, width: 12 });
+    expect((await writeFrame(twice)).readBack).toMatchObject({ proved: true });
+    expect(windows(twice.path)).toBe('8 4 12 8 in 32 16');
+    const plain = task('plain.exr', fill(light, 0.5), { crop });
+    await writeFrame(plain);
+    expect(windows(plain.path)).toBe('0 0 6 4 in 6 4');
   });
 
   test('a part is cut out to the sample; alpha is filtered with its colour and stays within 0 … 1', async () => {

@@ -221,6 +221,14 @@ describe('what is put right by a click', () => {
   test('a part that does not lie in the picture is stopped; sizes, parts and steps are said', () => {
     const outside = check(shot(), { crop: { x: 20, y: 0, width: 100, height: 10 } });
     expect(mends(outside, 'stop')).toEqual([{ words: 'Take all of it', settings: { crop: null } }]);
+    const crop = { x: 3, y: 2, width: 10, height: 10 };
+    const between = check(shot(), { crop, width: 15, keepWindow: true });
+    expect(mends(between, 'stop')).toEqual([{ words: 'Let the part be the window', settings: { keepWindow: false } }]);
+    expect(check(shot(), { crop, width: 15 }).some((i) => i.weight === 'stop')).toBe(false);
+    expect(check(shot(), { crop, keepWindow: true }).map((i) => i.text)).toContain(
+      'A part of the picture: 10×10 from 3, 2; data window from 3, 2 in a display window of ' +
+        `${shot().width}×${shot().height}.`,
+    );
     const { width, height } = shot();
     const texts = check(shot(), {
       crop: { x: 0, y: 0, width: width / 2, height },

@@ -16,7 +16,13 @@ import {
   type Plane,
   type Quad,
 } from '@june-haze/core';
-import { codesWithoutView, holdsStraightAlpha, type OutputSettings } from '@june-haze/contract';
+import {
+  codesWithoutView,
+  holdsStraightAlpha,
+  isWhole,
+  type OutputSettings,
+  windowsOfOutput,
+} from '@june-haze/contract';
 import { writeWhole, zlibCodec } from '@june-haze/files';
 import { carriedFrom } from './carriedFrom.ts';
 import { exrTags } from './exrTags.ts';
@@ -49,24 +55,24 @@ export function intoFileSpace(
 }
 
 /** Writes numbers that are in the file's space as an EXR, or in the ACES container form; A only when the total has alpha. */
-export async function writeLinear(task: OpenedTask, { total, width, height, hasAlpha }: WrittenFrame): Promise<void> {
+export async function writeLinear(task: OpenedTask, { total, width, hasAlpha }: WrittenFrame): Promise<void> {
   const aces = task.settings.kind === 'aces';
   const type = aces ? 'half' : task.settings.sampleType;
   const names = hasAlpha ? ['R', 'G', 'B', 'A'] : ['R', 'G', 'B'];
   const planes = names.map((_, c): Plane =>
     type === 'float' ? (total[c] as Float32Array<ArrayBuffer>) : toHalves(total[c]!),
   );
-  const window = { xMin: 0, yMin: 0, xMax: width - 1, yMax: height - 1 };
+  const { data, display } = windowsOfOutput(task.settings, task);
   const space = spaceBack(task.settings)?.name ?? task.workingSpace;
-  const carried = await carriedFrom(firstFile(task), { whole: task.settings.crop === null, aces });
+  const carried = await carriedFrom(firstFile(task), { whole: isWhole(task.settings), aces });
   const said = { ...task, ...task.settings, rate: task.rate, timecode: task.timecode, carried };
   const attributes = exrTags(task.colour, space, said, hasAlpha);
   const part = aces
-    ? acesContainerPart(window, window, hasAlpha, attributes)
+    ? acesContainerPart(data, display, hasAlpha, attributes)
     : {
         compression: task.settings.compression,
-        dataWindow: window,
-        displayWindow: window,
+        dataWindow: data,
+        displayWindow: display,
         channels: names.map((name) => ({ name, type })),
         attributes,
       };
@@ -74,7 +80,8 @@ export async function writeLinear(task: OpenedTask, { total, width, height, hasA
     writeExr(
       sink,
       [part],
-      (_, top, bottom) => planes.map((p) => p.subarray(top * width, (bottom + 1) * width) as Plane),
+      (_, top, bottom) =>
+        planes.map((p) => p.subarray((top - data.yMin) * width, (bottom + 1 - data.yMin) * width) as Plane),
       zlibCodec,
     ),
   );

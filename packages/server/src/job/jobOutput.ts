@@ -12,6 +12,7 @@ import {
   isPictureKind,
   sizeOfOutput,
   timecodeFrame,
+  windowsOfOutput,
   type JobOutput,
 } from '@june-haze/contract';
 import { movieSays, type FileWords } from '@june-haze/files';
@@ -120,6 +121,7 @@ function unfitSettings(output: JobOutput): string | undefined {
   if (codes && (!picture || space !== null)) return 'codes are of pictures through the viewing.';
   if (alpha !== undefined && kind !== 'exr' && kind !== 'aces' && kind !== 'png')
     return `${kind} has no choice of alpha.`;
+  if (output.keepWindow && (kind !== 'exr' || !output.crop)) return 'only a part, of an EXR, has another data window.';
   if (dither && (!picture || isOneFile(output) || sampleType === 'uint16')) return 'dither is of 8-bit pictures.';
   if (kind === 'aces' && space !== null) return 'the ACES container is in ACES2065-1; it takes no space.';
   if (kind === 'dpx' && (space === null || findSpace(space)?.family !== 'log'))
@@ -175,12 +177,18 @@ export const displayCodesOf = ({ job, colour }: OpenedJob): CodeEncoding | undef
 export const sizeOfJobOutput = ({ size }: OpenedJob, { kind, crop, width }: JobOutput) =>
   sizeOfOutput({ kind, crop: crop ?? null, width: width ?? null }, size);
 
+/** The windows of an EXR output's files. */
+export const windowsOfJobOutput = ({ size }: OpenedJob, { kind, crop, width, keepWindow }: JobOutput) =>
+  windowsOfOutput({ kind, crop: crop ?? null, width: width ?? null, keepWindow: keepWindow === true }, size);
+
 /** What is wrong with the size of an output's files. */
 function unfitSize(opened: OpenedJob, output: JobOutput): string | undefined {
   const { crop, width, height } = sizeOfJobOutput(opened, output);
   const whole = opened.size;
   if (crop.x + crop.width > whole.width || crop.y + crop.height > whole.height)
     return `the part of ${crop.width}×${crop.height} from ${crop.x}, ${crop.y} does not lie in ${whole.width}×${whole.height}.`;
+  if (windowsOfJobOutput(opened, output).between)
+    return 'in this size the part would begin between two pixels of the window.';
   const { kind, codec = 'h264' } = output;
   const odd = kind === 'movie' && codec !== 'vp9' && (width % 2 || (codec === 'h264' && height % 2));
   return odd ? `${codec} halves colour, and ${width}×${height} has an odd side.` : undefined;

@@ -1,11 +1,11 @@
 import { acesContainerPart, takeSamples, writeExr, type PartToWrite, type Plan, type Plane } from '@june-haze/core';
 import { RowStream, writeWhole, zlibCodec } from '@june-haze/files';
-import type { JobOutput } from '@june-haze/contract';
+import { isWhole, type JobOutput } from '@june-haze/contract';
 import { carriedFrom } from '../compute/carriedFrom.ts';
 import { exrTags } from '../compute/exrTags.ts';
 import { exrOfSource } from './jobFiles.ts';
 import { evaluateInto, outputSteps } from './evaluateInto.ts';
-import { fileOfJobFrame, sizeOfJobOutput, timeOf, wordsOf, type JobWriting } from './jobOutput.ts';
+import { fileOfJobFrame, sizeOfJobOutput, windowsOfJobOutput, timeOf, wordsOf, type JobWriting } from './jobOutput.ts';
 import { jobPlan, type OpenedJob } from './openJob.ts';
 import { writeJobPasses } from './writeJobPasses.ts';
 import { writeJobPicture } from './writeJobPicture.ts';
@@ -39,11 +39,11 @@ async function writeExrFrame(
   frame: number,
   file: string,
 ): Promise<void> {
-  const { width, height } = sizeOfJobOutput(opened, output);
+  const { width } = sizeOfJobOutput(opened, output);
+  const { data, display } = windowsOfJobOutput(opened, output);
   const type = output.sampleType === 'float' ? 'float' : 'half';
   const hasAlpha = plan.hasAlpha && output.alpha !== false;
   const names = hasAlpha ? ['R', 'G', 'B', 'A'] : ['R', 'G', 'B'];
-  const window = { xMin: 0, yMin: 0, xMax: width - 1, yMax: height - 1 };
   const aces = output.kind === 'aces';
   const space = aces ? 'ACES2065-1' : (output.space ?? `${opened.job.viewing!.display} / ${opened.job.viewing!.view}`);
   const [first] = plan.inputs;
@@ -53,7 +53,7 @@ async function writeExrFrame(
       opened.sources.find((s) => s.name === first.sourceId)!,
       frame,
     );
-  const carried = await carriedFrom(from && { ...from, part: first.part }, { whole: !output.crop, aces });
+  const carried = await carriedFrom(from && { ...from, part: first.part }, { whole: isWhole(output), aces });
   const said = { ...timeOf(opened, output, frame), ...wordsOf(output), carried };
   const attributes = exrTags(opened.colour, space, said, hasAlpha);
   const stream = new RowStream<Plane[]>();
@@ -75,9 +75,11 @@ async function writeExrFrame(
   });
   const lines = async (_part: number, top: number, bottom: number): Promise<Plane[]> => {
     const pieces: Plane[][] = names.map(() => []);
-    for (let row = top; row <= bottom;) {
+    // Lines of the file are counted in its display window, rows of the picture from its own first.
+    const last = bottom - data.yMin;
+    for (let row = top - data.yMin; row <= last;) {
       const strip = await stream.at(row);
-      const end = Math.min(bottom + 1, strip.end);
+      const end = Math.min(last + 1, strip.end);
       strip.rows.forEach((p, c) =>
         pieces[c]!.push(p.subarray((row - strip.top) * width, (end - strip.top) * width) as Plane),
       );
@@ -86,11 +88,11 @@ async function writeExrFrame(
     return pieces.map(joined);
   };
   const part: PartToWrite = aces
-    ? acesContainerPart(window, window, hasAlpha, attributes)
+    ? acesContainerPart(data, display, hasAlpha, attributes)
     : {
         compression: output.compression ?? ('zip' as const),
-        dataWindow: window,
-        displayWindow: window,
+        dataWindow: data,
+        displayWindow: display,
         channels: names.map((name) => ({ name, type })),
         attributes,
       };

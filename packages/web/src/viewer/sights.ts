@@ -24,7 +24,7 @@ import {
 import {
   codesWithoutView,
   holdsPictures,
-  sizeOfOutput,
+  windowsOfOutput,
   sourceOfRun,
   type Output,
   type Run,
@@ -226,6 +226,7 @@ function outputSight(
   const run = output && writtenRun(shot, outputId);
   if (!output || !run) throw new Error('This output has not been written.');
   const id = sourceOfRun(run.id);
+  const { display } = windowsOfOutput(output, shot);
   const channels = ['R', 'G', 'B'].map((c) => ({ component: c, name: c, type: 'half' as const }));
   const source: PlanSource = {
     id,
@@ -233,7 +234,7 @@ function outputSight(
     space: spaceOfOutput(output, shot),
     passes: [{ name: 'picture', role: 'beauty', part: 0, channels }],
     alpha: 'none',
-    size: sizeOfOutput(output, shot),
+    size: { width: display.xMax + 1, height: display.yMax + 1 },
   };
   const picture = holdsPictures(output);
   const laid = fitted(source, place, notes);

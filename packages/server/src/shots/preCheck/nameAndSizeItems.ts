@@ -1,4 +1,4 @@
-import { countOfFrames, isOneFile, sizeOfOutput, type PreCheckItem } from '@june-haze/contract';
+import { countOfFrames, isOneFile, sizeOfOutput, windowsOfOutput, type PreCheckItem } from '@june-haze/contract';
 import { note, stop, type Asked } from './lines.ts';
 
 /** Names that would not do: one for all frames, or numbers below 0. */
@@ -38,9 +38,23 @@ export function sizeItems({ shot, settings }: Asked): PreCheckItem[] {
         },
       ),
     ];
+  const { data, display, between } = windowsOfOutput(settings, shot);
+  if (between)
+    return [
+      stop(`In ${size.width}×${size.height} the part would begin between two pixels of the shot’s window.`, {
+        words: 'Let the part be the window',
+        settings: { keepWindow: false },
+      }),
+    ];
+  const isIn = settings.kind === 'exr' && crop !== null && settings.keepWindow;
+  const inWindow = isIn
+    ? `; data window from ${data.xMin}, ${data.yMin} in a display window of ${display.xMax + 1}×${display.yMax + 1}`
+    : '';
   const resized = size.width !== part.width || size.height !== part.height;
   return [
-    ...(crop ? [note(`A part of the picture: ${part.width}×${part.height} from ${part.x}, ${part.y}.`)] : []),
+    ...(crop
+      ? [note(`A part of the picture: ${part.width}×${part.height} from ${part.x}, ${part.y}${inWindow}.`)]
+      : []),
     ...(resized
       ? [
           note(

@@ -45,6 +45,14 @@ export function SizeFields({ shot }: { shot: Shot }) {
         <Form.Item name="crop" noStyle>
           <Crop />
         </Form.Item>
+        <Form.Item
+          name="keepWindow"
+          valuePropName="checked"
+          hidden={kind !== 'exr' || !crop}
+          style={{ marginBottom: 0 }}
+        >
+          <Checkbox>as the data window, in the shot’s own display window</Checkbox>
+        </Form.Item>
       </Form.Item>
     </>
   );
