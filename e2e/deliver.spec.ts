@@ -148,6 +148,15 @@ test('a picture for the web and a linear EXR, side by side; what would be wrong 
   const info = (path: string) => execFileSync('oiiotool', ['--info', '-v', inOutput(path)], { encoding: 'utf8' });
   expect(info(patterns[0]!.replace('####', '1002'))).toContain('profile_description: "sRGB"');
   expect(info(patterns[1]!.replace('####', '1002'))).toContain('colorInteropID: "lin_ap1_scene"');
+  // The job file makes the same files without the application, to the byte.
+  const { place } = (await (await request.post(`/api/shots/${id}/job`)).json()) as { place: string };
+  const to = test.info().outputPath('again');
+  execFileSync(join(process.cwd(), 'june'), ['run', inOutput(place.replace(/^[^/]*\//, '')), '--to', to]);
+  for (const pattern of patterns)
+    for (const frame of [1001, 1003]) {
+      const file = pattern.replace('####', String(frame));
+      execFileSync('cmp', [inOutput(file), join(to, file.split('/').at(-1)!)]);
+    }
   // A viewing that is lifted by two stops would be baked in: one click takes it back.
   await request.patch(`/api/shots/${id}`, { data: { viewing: { exposure: 2 } } });
   await expect(web.getByText('The viewing exposure of 2.0 stops is baked into these files.')).toBeVisible();

@@ -543,6 +543,8 @@ describe('outputs of every kind', () => {
           name: 'in',
           crop: { x: 2, y: 1, width: 3, height: 2 },
           keepWindow: true,
+          frames: [1002, 1004],
+          step: 2,
           pattern: 'sized/in.####.exr',
         },
       ],
@@ -553,10 +555,11 @@ describe('outputs of every kind', () => {
     expect(small!.planes[0]).toHaveLength(4 * 2);
     for (const v of small!.planes[0]!) expect(v).toBeCloseTo(0.25, 6);
     expect(part!.planes[0]).toEqual(Array(6).fill(0.25));
-    const inside = execFileSync('oiiotool', ['--info', '-v', at('in.1001.exr')], { encoding: 'utf8' });
+    const inside = execFileSync('oiiotool', ['--info', '-v', at('in.1004.exr')], { encoding: 'utf8' });
     expect(inside).toMatch(/ 3 x +2, /);
     expect(inside).toMatch(/pixel data origin: x=2, y=1/);
     expect(inside).toMatch(/full\/display size: 8 x 4/);
+    expect(readdirSync(at('.')).filter((n) => n.startsWith('in'))).toEqual(['in.1002.exr', 'in.1004.exr']);
     expect(readdirSync(at('.')).filter((n) => n.startsWith('part'))).toEqual(['part.1001.exr', 'part.1003.exr']);
     const seen = execFileSync('oiiotool', ['--info', at('seen.1001.png')], { encoding: 'utf8' });
     expect(seen).toMatch(/ 6 x +3, /);

@@ -99,6 +99,8 @@ const jobMatteSchema = z.discriminatedUnion(
   ],
 ) as unknown as z.ZodType<Matte>;
 
+const frameNumber = z.number().int().min(-9_999_999).max(9_999_999);
+
 export const jobOutputSchema = z.strictObject({
   name,
   kind: z.enum(outputKinds),
@@ -114,6 +116,8 @@ export const jobOutputSchema = z.strictObject({
   labels: z.boolean().optional(),
   sheetFile: z.enum(['png', 'jpeg']).optional(),
   quality: z.number().int().min(1).max(100).optional(),
+  /** The first and the last frame of this output, where they are others than the job's. */
+  frames: z.tuple([frameNumber, frameNumber]).optional(),
   /** Every how many frames one is written, from the first. */
   step: stepSchema.optional(),
   /** A part of the picture, in its pixels. */
@@ -144,8 +148,6 @@ export const jobOutputSchema = z.strictObject({
   comments: commentsSchema.optional(),
 });
 export type JobOutput = z.infer<typeof jobOutputSchema>;
-
-const frameNumber = z.number().int().min(-9_999_999).max(9_999_999);
 
 export const jobSchema = z.strictObject({
   version: z.literal(1),

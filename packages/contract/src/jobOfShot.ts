@@ -57,7 +57,9 @@ export function jobOfShot(shot: Shot, places: JobPlaces): ExportedJob {
     alphaFrom: alphaFrom(shot, nameOf),
     entries: document.entries.map((e) => jobEntry(e, nameOf, looked)),
     mattes: Object.fromEntries(Object.entries(document.mattes ?? {}).map(([n, m]) => [n, jobMatte(m, nameOf)])),
-    outputs: shot.outputs.map((o) => jobOutputOf(o, { ...shot, pattern: places.output(o), nameOf })),
+    outputs: shot.outputs.map((o) =>
+      jobOutputOf(o, { ...shot, frames: [shot.firstFrame, shot.lastFrame], pattern: places.output(o), nameOf }),
+    ),
   };
   const why = whyNoJob(found);
   if (why !== undefined) unsaid.push(`${why}.`.replace(/\.\.$/, '.'));

@@ -14,14 +14,20 @@ import {
 } from './output.ts';
 import { fileNameSchema, usualFileName } from './outputNames.ts';
 
-/** An output as job files have it. `pattern` is where its files lie from there, `nameOf` what the job calls a source. */
+/** An output as job files have it. `frames` are the job's, `pattern` is where its files lie from there, `nameOf` what the job calls a source. */
 export function jobOutputOf(
   o: OutputSettings,
   {
+    frames,
     workingSpace,
     pattern,
     nameOf,
-  }: { readonly workingSpace: string; readonly pattern: string; readonly nameOf: (id: string) => string },
+  }: {
+    readonly frames: readonly [first: number, last: number];
+    readonly workingSpace: string;
+    readonly pattern: string;
+    readonly nameOf: (id: string) => string;
+  },
 ): JobOutput {
   const light = o.kind === 'exr' || o.kind === 'dpx';
   const alpha = o.kind === 'png' ? holdsStraightAlpha(o) : o.kind !== 'exr' && o.kind !== 'aces' ? true : o.alpha;
@@ -39,6 +45,9 @@ export function jobOutputOf(
         }
       : {}),
     ...(holdsDeepSamples(o.kind) && o.bits === 16 ? { sampleType: 'uint16' as const } : {}),
+    ...(o.firstFrame === frames[0] && o.lastFrame === frames[1]
+      ? {}
+      : { frames: [o.firstFrame, o.lastFrame] as [number, number] }),
     ...(o.step === 1 ? {} : { step: o.step }),
     ...(o.crop ? { crop: o.crop, ...(o.kind === 'exr' && o.keepWindow ? { keepWindow: true } : {}) } : {}),
     ...(o.width === null ? {} : { width: o.width }),
@@ -63,10 +72,10 @@ export function jobOutputOf(
  */
 export function settingsOfJobOutput(
   output: JobOutput,
-  { frames, working, viewing }: Pick<Job, 'frames' | 'working' | 'viewing'>,
+  { frames: all, working, viewing }: Pick<Job, 'frames' | 'working' | 'viewing'>,
   sourceId: (name: string) => string,
 ): OutputSettings | undefined {
-  const { kind, space, sampleType, alpha, passes, pattern, codec, quality, ...same } = output;
+  const { kind, space, sampleType, alpha, passes, pattern, codec, quality, frames = all, ...same } = output;
   const light = kind === 'exr' || kind === 'dpx';
   if (light && space === null) return undefined;
   if (space !== null && isPictureKind(kind) && (isOneFile({ kind }) || !codesOfSpace(space))) return undefined;

@@ -133,7 +133,7 @@ describe('a shot as a job', () => {
     expect(exported(shot({ colour: { ...shot().colour, views } })).viewing!.viewLut).toBeNull();
   });
 
-  const ownPixels = { step: 1, crop: null, width: null };
+  const ownPixels = { firstFrame: 1001, lastFrame: 1024, step: 1, crop: null, width: null };
   const picture = (bakeLook: boolean) => ({ name: `p${bakeLook}`, kind: 'png', bakeLook, space: null, ...ownPixels });
   const look = { viewing: { ...shot().viewing, look: 'dusk' } };
 

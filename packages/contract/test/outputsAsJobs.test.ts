@@ -24,6 +24,7 @@ test.each([
   ['light', { sampleType: 'float', compression: 'dwaa', space: 'ACEScct', alpha: false }],
   ['the working space', { crop: { x: 1, y: 2, width: 30, height: 20 }, width: 60, step: 3 }],
   ['a part in its window', { crop: { x: 1, y: 2, width: 30, height: 20 }, keepWindow: true }],
+  ['a range of its own', { firstFrame: 1002, lastFrame: 1003 }],
   ['the ACES container', { kind: 'aces', offset: -1000, rate: 23.976, timecode: '01:00:00:00' }],
   ['a log DPX', { kind: 'dpx', space: 'ACEScct', owner: 'Quay', comments: 'for the grade' }],
   ['a picture that covers', { kind: 'png', codes: 'displayP3', dither: true }],
@@ -46,7 +47,7 @@ test.each([
 ])('%s goes into a job and comes back as it was', (_, change) => {
   const own = settings(change);
   const pattern = `out/${own.fileName}.x`;
-  const said = jobOutputSchema.parse(jobOutputOf(own, { workingSpace: 'ACEScg', pattern, nameOf }));
+  const said = jobOutputSchema.parse(jobOutputOf(own, { frames: job.frames, workingSpace: 'ACEScg', pattern, nameOf }));
   expect(settingsOfJobOutput(said, job, idOf)).toEqual(own);
 });
 

@@ -13,6 +13,7 @@ import {
   sizeOfOutput,
   timecodeFrame,
   windowsOfOutput,
+  type Job,
   type JobOutput,
 } from '@june-haze/contract';
 import { movieSays, type FileWords } from '@june-haze/files';
@@ -52,9 +53,20 @@ export const fileOfJobFrame = ({ output, pattern }: JobWriting, frame: number): 
 /** What an output's files say besides pixels and colours. */
 export const wordsOf = ({ owner = '', comments = '' }: JobOutput): FileWords => ({ owner, comments });
 
+/** The frames that an output writes: those that were asked for, its own or the job's; every nth from the first. */
+export function framesOf(
+  job: Pick<Job, 'frames'>,
+  { frames, step = 1 }: Pick<JobOutput, 'frames' | 'step'>,
+  asked?: readonly [first: number, last: number],
+): number[] {
+  const [first, last] = asked ?? frames ?? job.frames;
+  return Array.from({ length: Math.max(0, Math.floor((last - first) / step) + 1) }, (_, i) => first + i * step);
+}
+
 /** The rate that an output's files say, and a frame's time code as a count of frames. */
-export function timeOf({ job }: OpenedJob, { rate = job.rate, timecode, step = 1 }: JobOutput, frame: number) {
-  const [firstFrame, lastFrame] = job.frames;
+export function timeOf({ job }: OpenedJob, output: JobOutput, frame: number) {
+  const { rate = job.rate, timecode, step = 1 } = output;
+  const [firstFrame, lastFrame] = output.frames ?? job.frames;
   const range = { firstFrame, lastFrame, step, timecode: timecode ?? null };
   return { rate, timecode: timecodeFrame(range, rate, frame) };
 }
@@ -86,7 +98,7 @@ export function planOutput(opened: OpenedJob, output: JobOutput, to: string | un
   const why =
     unfitSettings(output) ??
     unfitPasses(opened, output) ??
-    unfitName(output, job.frames[0] !== job.frames[1]) ??
+    unfitName(output, framesOf(job, output).length > 1) ??
     unfitSize(opened, output);
   if (why !== undefined) throw refuse(why);
   if (output.space !== null && !colour.knows(output.space)) throw refuse(`there is no colour space "${output.space}".`);

@@ -3,13 +3,14 @@ import { rm } from 'node:fs/promises';
 import { basename, dirname, join, resolve } from 'node:path';
 import { timecodeOfFrame } from '@june-haze/core';
 import { encodeMovie, framePlace, writeSheet } from '@june-haze/files';
-import { fileKindOf, isOneFile, usualQuality, type JobOutput } from '@june-haze/contract';
+import { fileKindOf, isOneFile, usualQuality } from '@june-haze/contract';
 import type { ComputePool } from '../compute/pool.ts';
 import { JobError } from './jobFiles.ts';
 import {
   encodingOfOutput,
   fileOf,
   filesOfJobFrame,
+  framesOf,
   planOutput,
   refuseInTheWay,
   timeOf,
@@ -57,18 +58,18 @@ export async function runJob(
         ? `${path}: the job has no outputs.`
         : `${path}: there is no output "${options.output}"; there are ${job.outputs.map((o) => o.name).join(', ') || 'none'}.`,
     );
-  const [first, last] = options.frames ?? job.frames;
-  if (last < first) throw new JobError('The frames run backwards.');
-  const frames = Array.from({ length: last - first + 1 }, (_, i) => first + i);
-  const found = await openJob({ ...job, frames: [first, last] }, dirname(resolve(path)));
-  jobPlan(found, first);
+  for (const [first, last] of [options.frames ?? job.frames, ...chosen.map((o) => o.frames ?? job.frames)])
+    if (last < first) throw new JobError('The frames run backwards.');
+  const found = await openJob(job, dirname(resolve(path)));
   const writings = chosen.map((o) => planOutput(found, o, options.to));
-  refuseSameFiles(writings, frames);
-  if (!options.overwrite) writings.forEach((w) => refuseInTheWay(w, framesOf(w.output, frames)));
+  const framesTo = new Map(writings.map((w) => [w, framesOf(job, w.output, options.frames)]));
+  for (const [first] of framesTo.values()) jobPlan(found, first!);
+  refuseSameFiles(framesTo);
+  if (!options.overwrite) framesTo.forEach((frames, w) => refuseInTheWay(w, frames));
   const writer = { path, stamp: `${process.pid} ${Date.now()}`, to: options.to, pool };
   let whole = true;
   for (const writing of writings) {
-    const own = framesOf(writing.output, frames);
+    const own = framesTo.get(writing)!;
     const report = await (isOneFile(writing.output)
       ? writeOneFile(writer, found, writing, own)
       : writeAll(writer, writing, own));
@@ -78,16 +79,12 @@ export async function runJob(
   return whole;
 }
 
-/** Every nth frame of a job's, from its first. */
-const framesOf = ({ step = 1 }: JobOutput, frames: readonly number[]): number[] =>
-  frames.filter((_, i) => i % step === 0);
-
 /** Two outputs to the same files would leave only one of them. */
-function refuseSameFiles(writings: readonly JobWriting[], frames: readonly number[]): void {
+function refuseSameFiles(framesTo: ReadonlyMap<JobWriting, readonly number[]>): void {
   const seen = new Map<string, string>();
-  for (const writing of writings) {
+  for (const [writing, frames] of framesTo) {
     const { output } = writing;
-    for (const frame of framesOf(output, frames)) {
+    for (const frame of frames) {
       for (const file of filesOfJobFrame(writing, frame)) {
         const other = seen.get(file);
         if (other !== undefined && other !== output.name)

@@ -20,7 +20,7 @@ import { intoFileSpace } from '../compute/writeLinear.ts';
 import type { ProofTask, WrittenFrame } from '../compute/writeTask.ts';
 import { openPartOf } from './evaluateInto.ts';
 import { JobError } from './jobFiles.ts';
-import { filesOfJobFrame, planOutput, timeOf, type JobWriting } from './jobOutput.ts';
+import { filesOfJobFrame, framesOf, planOutput, timeOf, type JobWriting } from './jobOutput.ts';
 import { jobPlan, openJob, readJob, type OpenedJob } from './openJob.ts';
 
 /** Which of a job's frames a file is; where left out, its name tells. */
@@ -66,12 +66,12 @@ function findFrame(opened: OpenedJob, path: string, which: WhichFrame): { writin
   const { job } = opened;
   const outputs = job.outputs.filter((o) => which.output === undefined || o.name === which.output);
   if (!outputs.length) throw new JobError(`The job has no output "${which.output ?? ''}".`);
-  const [first, last] = job.frames;
   for (const output of outputs) {
     const writing = planOutput(opened, output, undefined);
+    const frames = framesOf(job, output);
     if (which.output !== undefined && which.frame !== undefined) return { writing, frame: which.frame };
-    if (isOneFile(output) && basename(writing.pattern) === basename(path)) return { writing, frame: first };
-    for (let frame = first; frame <= last; frame += output.step ?? 1)
+    if (isOneFile(output) && basename(writing.pattern) === basename(path)) return { writing, frame: frames[0]! };
+    for (const frame of frames)
       if (filesOfJobFrame(writing, frame).some((f) => basename(f) === basename(path))) return { writing, frame };
   }
   throw new JobError(`${basename(path)} is no file of the job by its name; say which with --output and --frame.`);

@@ -78,7 +78,7 @@ function Crop({ value, onChange }: { value?: Part | null; onChange?: (part: Part
           onChange={(v) => v !== null && onChange?.({ ...value, [side]: v })}
         />
       ))}
-      <span className="quiet">from left, from top, wide, high</span>
+      <span className="quiet">left, top, wide, high</span>
     </div>
   );
 }
