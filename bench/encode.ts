@@ -27,16 +27,21 @@ const to = join(folder, 'out.exr');
 const source = await openSource(from);
 const file = await openExr(source);
 const { dataWindow, displayWindow, channels } = file.parts[0]!;
-const { planes } = await readChannels(
+const read = await readChannels(
   file,
   0,
   channels.map((c) => c.name),
   zlibCodec,
 );
+// In memory that threads share: what goes to another thread is not copied.
+const planes = read.planes.map((plane) => {
+  const shared = new (plane.constructor as Uint16ArrayConstructor)(new SharedArrayBuffer(plane.byteLength));
+  shared.set(plane as Uint16Array);
+  return shared as unknown as Plane;
+});
 const width = dataWindow.xMax - dataWindow.xMin + 1;
-// Copies: what goes to another thread takes all of the memory that it lies in along.
 const rows = (_: number, top: number, bottom: number) =>
-  planes.map((p) => p.slice(top * width, (bottom + 1) * width) as Plane);
+  planes.map((p) => p.subarray(top * width, (bottom + 1) * width) as Plane);
 
 const pool = new ComputePool(join(process.cwd(), 'dist/server-worker.mjs'), 2);
 const least = (values: readonly number[]) => Math.min(...values);

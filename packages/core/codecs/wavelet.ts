@@ -95,17 +95,17 @@ function quad16(p00: usize, p01: usize, p10: usize, p11: usize): void {
 
 // @ts-ignore: decorator
 @inline
-function evens(a: v128, b: v128): v128 {
+export function evens(a: v128, b: v128): v128 {
   return i8x16.shuffle(a, b, 0, 1, 4, 5, 8, 9, 12, 13, 16, 17, 20, 21, 24, 25, 28, 29);
 }
 // @ts-ignore: decorator
 @inline
-function odds(a: v128, b: v128): v128 {
+export function odds(a: v128, b: v128): v128 {
   return i8x16.shuffle(a, b, 2, 3, 6, 7, 10, 11, 14, 15, 18, 19, 22, 23, 26, 27, 30, 31);
 }
 // @ts-ignore: decorator
 @inline
-function storePairs(at: usize, a: v128, b: v128): void {
+export function storePairs(at: usize, a: v128, b: v128): void {
   v128.store(at, i8x16.shuffle(a, b, 0, 1, 16, 17, 2, 3, 18, 19, 4, 5, 20, 21, 6, 7, 22, 23));
   v128.store(at + 16, i8x16.shuffle(a, b, 8, 9, 24, 25, 10, 11, 26, 27, 12, 13, 28, 29, 14, 15, 30, 31));
 }

@@ -11,6 +11,7 @@ import {
   type FrameFileSize,
   type KnownFile,
 } from '@june-haze/files';
+import { isWorkerThread, move } from 'piscina';
 import { createHash } from 'node:crypto';
 import { createReadStream } from 'node:fs';
 import { readFile } from 'node:fs/promises';
@@ -110,8 +111,12 @@ export { runJobFrame } from '../job/jobFrameTask.ts';
 
 export const decodeLines = (task: BandTask) => decodeBand(task);
 
-/** Packs one chunk of an EXR file. */
-export const packOne = (chunk: Omit<ChunkToPack, 'codec'>) => packChunk({ ...chunk, codec: zlibCodec });
+/** Packs one chunk of an EXR file; its bytes go over to whoever asked, without a copy. */
+export function packOne(chunk: Omit<ChunkToPack, 'codec'>): Uint8Array {
+  const packed = packChunk({ ...chunk, codec: zlibCodec });
+  // A small result of the packing library may lie in memory that it shares with others.
+  return isWorkerThread && packed.byteLength === packed.buffer.byteLength ? (move(packed) as Uint8Array) : packed;
+}
 
 /** A plane halved `level` times, in memory that threads share. */
 export function reducePlane(task: {

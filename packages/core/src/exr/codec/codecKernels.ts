@@ -9,12 +9,12 @@ export interface CodecKernels {
   splitBytes(src: number, dst: number, scratch: number, n: number): void;
   /** Returns the bytes written. */
   packRuns(src: number, n: number, dst: number): number;
-  markValues(at: number, n: number, bitmap: number): void;
+  markValues(at: number, n: number, seen: number, bitmap: number): void;
   forwardWavelet(at: number, nx: number, ox: number, ny: number, oy: number, largest: number): void;
   countValues(at: number, n: number, counts: number): void;
   buildCodes(lengths: number, symbols: number, codes: number): void;
   /** Returns the bits written. */
-  packSymbols(at: number, n: number, lengths: number, codes: number, repeat: number, dst: number): number;
+  packSymbols(at: number, n: number, codes: number, repeat: number, dst: number): number;
   unpackRuns(src: number, length: number, dst: number, size: number): number;
   unpackHuffman(src: number, length: number, dst: number, n: number, scratch: number): number;
   inverseWavelet(at: number, nx: number, ox: number, ny: number, oy: number, largest: number): void;

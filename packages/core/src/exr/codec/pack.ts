@@ -1,6 +1,6 @@
 import { sampleGrid } from '../geometry.ts';
 import { sampleBytes } from '../types.ts';
-import { packRuns, splitBytes } from './bytes.ts';
+import { packRunsAt, splitInto } from './bytes.ts';
 import { rawSize, type ChunkToPack } from './chunk.ts';
 import { packB44 } from './packB44.ts';
 import { packDwa } from './packDwa.ts';
@@ -8,13 +8,18 @@ import { packPiz } from './packPiz.ts';
 
 /** Packs one chunk; returns the raw bytes themselves when packing does not make them smaller. */
 export function packChunk(chunk: ChunkToPack): Uint8Array {
-  const raw = () => layLines(chunk);
+  const size = rawSize(chunk.channels, chunk.box);
+  const raw = () => {
+    const out = new Uint8Array(size);
+    layLines(chunk, out);
+    return out;
+  };
   if (chunk.compression === 'none') return raw();
-  const packed = packOnly(chunk, raw);
-  return packed.length < rawSize(chunk.channels, chunk.box) ? packed : raw();
+  const packed = packOnly(chunk, size);
+  return packed.length < size ? packed : raw();
 }
 
-function packOnly(chunk: ChunkToPack, raw: () => Uint8Array): Uint8Array {
+function packOnly(chunk: ChunkToPack, size: number): Uint8Array {
   const { codec } = chunk;
   switch (chunk.compression) {
     case 'piz':
@@ -28,15 +33,22 @@ function packOnly(chunk: ChunkToPack, raw: () => Uint8Array): Uint8Array {
     case 'dwab':
       return packDwa(chunk);
     case 'rle':
-      return packRuns(splitBytes(raw()));
+      return splitInto(
+        size,
+        (to) => layLines(chunk, to),
+        (heap, at) => packRunsAt(heap, at, size),
+      );
     default:
-      return codec.deflate(splitBytes(raw()));
+      return splitInto(
+        size,
+        (to) => layLines(chunk, to),
+        (heap, at) => codec.deflate(heap.bytes(at, size)),
+      );
   }
 }
 
 /** Lays samples out as most codecs keep them: per line, the channels in order. */
-function layLines({ channels, box, rows }: ChunkToPack): Uint8Array {
-  const out = new Uint8Array(rawSize(channels, box));
+function layLines({ channels, box, rows }: ChunkToPack, out: Uint8Array): void {
   const next = channels.map(() => 0);
   const lengths = channels.map((c) => sampleGrid(c, box).width * sampleBytes[c.type]);
   let at = 0;
@@ -49,7 +61,6 @@ function layLines({ channels, box, rows }: ChunkToPack): Uint8Array {
       at += lengths[c]!;
     }
   }
-  return out;
 }
 
 /** Byte planes of differences, line by line and channel by channel (OpenEXR, ImfPxr24Compressor). */

@@ -19,8 +19,9 @@ export function packPiz({ channels, box, rows }: ChunkToPack): Uint8Array {
     end += row.length;
   }
   const n = bytes / 2;
-  heap.bytes(bits, bitmapBytes).fill(0);
-  kernels.markValues(at, n, bits);
+  const seen = heap.allocate(65536);
+  heap.bytes(seen, 65536).fill(0);
+  kernels.markValues(at, n, seen, bits);
   const bitmap = heap.bytes(bits, bitmapBytes).slice();
   bitmap[0]! &= 254; // zero is always in the table
   const largest = numberValues(bitmap, heap.halves(table, 65536)) - 1;
