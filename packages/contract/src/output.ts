@@ -108,7 +108,10 @@ export const outputSettingsSchema = z.object({
   timecode: timecodeSchema.nullable().default(null),
   /** EXR and ACES only: whether alpha is written where the total has one. */
   alpha: z.boolean().default(true),
-  /** PNG only: alpha goes into the file where the total has one, and colour is divided by it (PNG third edition, 4.3.4) before it is viewed. */
+  /**
+   * PNG and TIFF only: alpha goes into the file where the total has one, and colour is divided by it (PNG third edition, 4.3.4; TIFF 6.0, section 18)
+   * before it is viewed.
+   */
   transparent: z.boolean().default(false),
   /** 8-bit pictures only: what lies between two codes is spread over both by chance. */
   dither: z.boolean().default(false),
@@ -159,7 +162,7 @@ export const holdsDeepSamples = (kind: OutputSettings['kind']): boolean => kind 
 
 /** Whether an output's files have alpha beside colour that is not multiplied by it. */
 export const holdsStraightAlpha = ({ kind, transparent }: Pick<OutputSettings, 'kind' | 'transparent'>): boolean =>
-  kind === 'png' && transparent;
+  (kind === 'png' || kind === 'tiff') && transparent;
 
 /** Whether an output's files are of 8-bit codes between which chance decides. */
 export const isDithered = ({ kind, bits, dither }: Pick<OutputSettings, 'kind' | 'bits' | 'dither'>): boolean =>

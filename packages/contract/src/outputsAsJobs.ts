@@ -30,7 +30,6 @@ export function jobOutputOf(
   },
 ): JobOutput {
   const light = o.kind === 'exr' || o.kind === 'dpx';
-  const alpha = o.kind === 'png' ? holdsStraightAlpha(o) : o.kind !== 'exr' && o.kind !== 'aces' ? true : o.alpha;
   return {
     name: o.name,
     kind: o.kind,
@@ -58,13 +57,24 @@ export function jobOutputOf(
     ...(o.offset ? { offset: o.offset } : {}),
     ...(o.rate === null ? {} : { rate: o.rate }),
     ...(o.timecode === null ? {} : { timecode: o.timecode }),
-    ...(alpha ? {} : { alpha: false }),
+    ...alphaOf(o),
     ...(isDithered(o) ? { dither: true } : {}),
     ...(o.owner ? { owner: o.owner } : {}),
     ...(o.comments ? { comments: o.comments } : {}),
     pattern,
   };
 }
+
+/** Whether alpha is written, where that is not what a job's kind of file does by itself. */
+function alphaOf(o: OutputSettings): { alpha?: boolean } {
+  if (o.kind === 'tiff') return o.transparent ? { alpha: true } : {};
+  const written = o.kind === 'png' ? holdsStraightAlpha(o) : o.alpha || (o.kind !== 'exr' && o.kind !== 'aces');
+  return written ? {} : { alpha: false };
+}
+
+/** Whether a job's output writes alpha where its total has one: EXR and PNG unless they say otherwise, TIFF where it is asked for. */
+export const writesAlpha = ({ kind, alpha }: Pick<JobOutput, 'kind' | 'alpha'>): boolean =>
+  kind === 'tiff' ? alpha === true : (kind === 'exr' || kind === 'aces' || kind === 'png') && alpha !== false;
 
 /**
  * A job's output as the application has it, the way back; `sourceId` is what it calls a source of the job. Undefined for what it has no output for:
@@ -92,8 +102,8 @@ export function settingsOfJobOutput(
     quality: quality ?? usualQuality(kind),
     bakeLook: Boolean(viewing?.look || viewing?.lookFile),
     fileName: fileNameOf(pattern),
-    alpha: kind === 'png' || alpha !== false,
-    transparent: kind === 'png' && alpha !== false,
+    alpha: isPictureKind(kind) || alpha !== false,
+    transparent: isPictureKind(kind) && writesAlpha(output),
     passes: passes?.map((p) => ({ sourceId: sourceId(p.source), pass: p.pass })),
   });
   return parsed.success ? parsed.data : undefined;

@@ -29,6 +29,7 @@ test.each([
   ['a log DPX', { kind: 'dpx', space: 'ACEScct', owner: 'Quay', comments: 'for the grade' }],
   ['a picture that covers', { kind: 'png', codes: 'displayP3', dither: true }],
   ['a picture with alpha', { kind: 'png', bits: 16, transparent: true }],
+  ['a TIFF with alpha', { kind: 'tiff', bits: 16, transparent: true }],
   ['codes without the viewing', { kind: 'tiff', bits: 16, space: 'Display P3' }],
   ['a JPEG', { kind: 'jpeg', quality: 82 }],
   ['a movie', { kind: 'movie', codec: 'vp9', quality: 60, codes: 'bt1886', fileName: 'm_v003' }],

@@ -1,51 +1,54 @@
 // B44 and B44A: half-float blocks of 4x4 in 14 bytes, or 3 bytes when they are flat (OpenEXR, ImfB44Compressor).
 
-/** Four ordered values, 16 bits each, as the halves they stand for: the sign bit off where it is set, all bits turned where not. */
+/** An ordered value of 16 bits, four times, as the half it stands for: the sign bit off where it is set, all bits turned where not. */
 // @ts-ignore: decorator
 @inline
-function plain4(a: u32, b: u32, c: u32, d: u32): u64 {
-  const v = <u64>(a & 0xffff) | (<u64>(b & 0xffff) << 16) | (<u64>(c & 0xffff) << 32) | (<u64>d << 48);
-  const signs = (v >> 15) & 0x0001000100010001;
-  return ~v ^ (signs * 0x7fff);
+function plain4(value: u32): u64 {
+  const v = <u64>(value & 0xffff) * 0x0001000100010001;
+  return ~v ^ (((v >> 15) & 0x0001000100010001) * 0x7fff);
 }
 
+/** The four fields of six bits in 24, the highest first, a lane each. */
+// @ts-ignore: decorator
+@inline
+function fields(bits: u32): v128 {
+  const moved = i32x4.mul(i32x4.splat(bits), i32x4(1, 1 << 6, 1 << 12, 1 << 18));
+  return v128.and(i32x4.shr_u(moved, 18), i32x4.splat(0x3f));
+}
+
+/** Eight ordered values as the halves they stand for; see `plain4`. */
+// @ts-ignore: decorator
+@inline
+function plain8(v: v128): v128 {
+  return v128.xor(v128.not(v), v128.and(i16x8.shr_s(v, 15), i16x8.splat(0x7fff)));
+}
+
+/** A block in 14 bytes: the first value, then each row's first less the one above it, then each value less the one on its left, a column at a time. */
 // @ts-ignore: decorator
 @inline
 function unpack14(b: usize, to: usize, rowBytes: usize): void {
-  const shift = <u32>load<u8>(b, 2) >> 2;
-  const bias: u32 = <u32>0x20 << shift;
-  const b2 = <u32>load<u8>(b, 2);
-  const b3 = <u32>load<u8>(b, 3);
-  const b4 = <u32>load<u8>(b, 4);
-  const b5 = <u32>load<u8>(b, 5);
-  const b6 = <u32>load<u8>(b, 6);
-  const b7 = <u32>load<u8>(b, 7);
-  const b8 = <u32>load<u8>(b, 8);
-  const b9 = <u32>load<u8>(b, 9);
-  const b10 = <u32>load<u8>(b, 10);
-  const b11 = <u32>load<u8>(b, 11);
-  const b12 = <u32>load<u8>(b, 12);
-  const b13 = <u32>load<u8>(b, 13);
-  const s0 = ((<u32>load<u8>(b)) << 8) | <u32>load<u8>(b, 1);
-  const s4 = s0 + ((((b2 << 4) | (b3 >> 4)) & 0x3f) << shift) - bias;
-  const s8 = s4 + ((((b3 << 2) | (b4 >> 6)) & 0x3f) << shift) - bias;
-  const s12 = s8 + ((b4 & 0x3f) << shift) - bias;
-  const s1 = s0 + ((b5 >> 2) << shift) - bias;
-  const s5 = s4 + ((((b5 << 4) | (b6 >> 4)) & 0x3f) << shift) - bias;
-  const s9 = s8 + ((((b6 << 2) | (b7 >> 6)) & 0x3f) << shift) - bias;
-  const s13 = s12 + ((b7 & 0x3f) << shift) - bias;
-  const s2 = s1 + ((b8 >> 2) << shift) - bias;
-  const s6 = s5 + ((((b8 << 4) | (b9 >> 4)) & 0x3f) << shift) - bias;
-  const s10 = s9 + ((((b9 << 2) | (b10 >> 6)) & 0x3f) << shift) - bias;
-  const s14 = s13 + ((b10 & 0x3f) << shift) - bias;
-  const s3 = s2 + ((b11 >> 2) << shift) - bias;
-  const s7 = s6 + ((((b11 << 4) | (b12 >> 4)) & 0x3f) << shift) - bias;
-  const s11 = s10 + ((((b12 << 2) | (b13 >> 6)) & 0x3f) << shift) - bias;
-  const s15 = s14 + ((b13 & 0x3f) << shift) - bias;
-  store<u64>(to, plain4(s0, s1, s2, s3));
-  store<u64>(to + rowBytes, plain4(s4, s5, s6, s7));
-  store<u64>(to + 2 * rowBytes, plain4(s8, s9, s10, s11));
-  store<u64>(to + 3 * rowBytes, plain4(s12, s13, s14, s15));
+  const down = bswap<u32>(load<u32>(b, 1)) & 0xffffff; // bytes 2, 3, 4
+  const shift = down >> 18;
+  const bias = i32x4.splat(0x20 << shift);
+  const above = i32x4.sub(i32x4.shl(fields(down), shift), bias);
+  const first = (<i32>load<u8>(b) << 8) | <i32>load<u8>(b, 1);
+  // Sums from the first row on, all four at once.
+  let c0 = i32x4.replace_lane(above, 0, first);
+  const zero = i32x4.splat(0);
+  c0 = i32x4.add(c0, i8x16.shuffle(zero, c0, 0, 1, 2, 3, 16, 17, 18, 19, 20, 21, 22, 23, 24, 25, 26, 27));
+  c0 = i32x4.add(c0, i8x16.shuffle(zero, c0, 0, 1, 2, 3, 4, 5, 6, 7, 16, 17, 18, 19, 20, 21, 22, 23));
+  const c1 = i32x4.add(c0, i32x4.sub(i32x4.shl(fields(bswap<u32>(load<u32>(b, 5)) >> 8), shift), bias));
+  const c2 = i32x4.add(c1, i32x4.sub(i32x4.shl(fields(bswap<u32>(load<u32>(b, 8)) >> 8), shift), bias));
+  const c3 = i32x4.add(c2, i32x4.sub(i32x4.shl(fields(bswap<u32>(load<u32>(b, 10)) & 0xffffff), shift), bias));
+  const low = i32x4.splat(0xffff);
+  const left = v128.or(v128.and(c0, low), i32x4.shl(c1, 16));
+  const right = v128.or(v128.and(c2, low), i32x4.shl(c3, 16));
+  const upper = plain8(i8x16.shuffle(left, right, 0, 1, 2, 3, 16, 17, 18, 19, 4, 5, 6, 7, 20, 21, 22, 23));
+  const lower = plain8(i8x16.shuffle(left, right, 8, 9, 10, 11, 24, 25, 26, 27, 12, 13, 14, 15, 28, 29, 30, 31));
+  v128.store64_lane(to, upper, 0);
+  v128.store64_lane(to + rowBytes, upper, 1);
+  v128.store64_lane(to + 2 * rowBytes, lower, 0);
+  v128.store64_lane(to + 3 * rowBytes, lower, 1);
 }
 
 /**
@@ -70,8 +73,11 @@ export function unpackBlocks44(src: usize, length: i32, dst: usize, nx: i32, ny:
       const step: usize = whole ? rowBytes : 8;
       if (flat) {
         const s = ((<u32>load<u8>(b)) << 8) | <u32>load<u8>(b, 1);
-        const four = plain4(s, s, s, s);
-        for (let r: usize = 0; r < 4; r++) store<u64>(to + r * step, four);
+        const four = plain4(s);
+        store<u64>(to, four);
+        store<u64>(to + step, four);
+        store<u64>(to + 2 * step, four);
+        store<u64>(to + 3 * step, four);
       } else unpack14(b, to, step);
       if (whole) continue;
       for (let r = 0; r < rows; r++)

@@ -24,8 +24,23 @@ function widen(h: u32): f32 {
   return reinterpret<f32>(reinterpret<u32>(value) | ((h & 0x8000) << 16));
 }
 
-/** Four columns at once: the inverse DCT along the rows' direction of a block of 8 rows. */
-function columns(block: usize): void {
+/** Sixteen rows of zeros: bulk instructions are slow for so few bytes. */
+// @ts-ignore: decorator
+@inline
+function clearBlock(block: usize): void {
+  const zero = i32x4.splat(0);
+  for (let i: usize = 0; i < 256; i += 64) {
+    v128.store(block + i, zero);
+    v128.store(block + i, zero, 16);
+    v128.store(block + i, zero, 32);
+    v128.store(block + i, zero, 48);
+  }
+}
+
+/** Four columns at once, into `to`: the inverse DCT along the rows' direction of a block of 8 rows. */
+// @ts-ignore: decorator
+@inline
+function columns(block: usize, to: usize): void {
   const r0 = v128.load(block);
   const r1 = v128.load(block, 32);
   const r2 = v128.load(block, 64);
@@ -58,14 +73,14 @@ function columns(block: usize): void {
   const gamma1 = f32x4.add(theta3, theta2);
   const gamma2 = f32x4.sub(theta3, theta2);
   const gamma3 = f32x4.sub(theta0, theta1);
-  v128.store(block, f32x4.add(gamma0, beta0));
-  v128.store(block, f32x4.add(gamma1, beta1), 32);
-  v128.store(block, f32x4.add(gamma2, beta2), 64);
-  v128.store(block, f32x4.add(gamma3, beta3), 96);
-  v128.store(block, f32x4.sub(gamma3, beta3), 128);
-  v128.store(block, f32x4.sub(gamma2, beta2), 160);
-  v128.store(block, f32x4.sub(gamma1, beta1), 192);
-  v128.store(block, f32x4.sub(gamma0, beta0), 224);
+  v128.store(to, f32x4.add(gamma0, beta0));
+  v128.store(to, f32x4.add(gamma1, beta1), 32);
+  v128.store(to, f32x4.add(gamma2, beta2), 64);
+  v128.store(to, f32x4.add(gamma3, beta3), 96);
+  v128.store(to, f32x4.sub(gamma3, beta3), 128);
+  v128.store(to, f32x4.sub(gamma2, beta2), 160);
+  v128.store(to, f32x4.sub(gamma1, beta1), 192);
+  v128.store(to, f32x4.sub(gamma0, beta0), 224);
 }
 
 // @ts-ignore: decorator
@@ -87,15 +102,14 @@ function transpose4(from: usize, to: usize): void {
 
 /** The inverse DCT of one block, stored transposed in the zig-zag step: columns, transpose, columns. `other` is scratch. */
 function inverseDct(block: usize, other: usize, rightEmpty: bool): void {
-  columns(block);
-  if (!rightEmpty) columns(block + 16);
+  columns(block, block);
+  if (!rightEmpty) columns(block + 16, block + 16);
   transpose4(block, other);
   transpose4(block + 16, other + 128);
   transpose4(block + 128, other + 16);
   transpose4(block + 144, other + 144);
-  columns(other);
-  columns(other + 16);
-  memory.copy(block, other, 256);
+  columns(other, block);
+  columns(other + 16, block + 16);
 }
 
 /** Narrows four floats to halves, ties to even, as half.ts of the kernels does. */
@@ -116,17 +130,50 @@ function narrow(x: v128): v128 {
 
 /** Rec.709 weights of luma and its inverse, with the reference's four digits (OpenEXR, ImfDwaCompressorSimd, csc709Inverse). */
 function toRgb(block: usize): void {
-  for (let i: usize = 0; i < 256; i += 16) {
-    const y = v128.load(block + i);
-    const cb = v128.load(block + i, 256);
-    const cr = v128.load(block + i, 512);
-    v128.store(block + i, f32x4.add(y, f32x4.mul(f32x4.splat(1.5747), cr)));
-    v128.store(
-      block + i,
-      f32x4.sub(f32x4.sub(y, f32x4.mul(f32x4.splat(0.1873), cb)), f32x4.mul(f32x4.splat(0.4682), cr)),
-      256,
-    );
-    v128.store(block + i, f32x4.add(y, f32x4.mul(f32x4.splat(1.8556), cb)), 512);
+  for (let i: usize = 0; i < 256; i += 16) pixelsToRgb(block + i);
+}
+
+/** Four pixels of it. */
+// @ts-ignore: decorator
+@inline
+function pixelsToRgb(at: usize): void {
+  const y = v128.load(at);
+  const cb = v128.load(at, 256);
+  const cr = v128.load(at, 512);
+  v128.store(at, f32x4.add(y, f32x4.mul(f32x4.splat(1.5747), cr)));
+  v128.store(
+    at,
+    f32x4.sub(f32x4.sub(y, f32x4.mul(f32x4.splat(0.1873), cb)), f32x4.mul(f32x4.splat(0.4682), cr)),
+    256,
+  );
+  v128.store(at, f32x4.add(y, f32x4.mul(f32x4.splat(1.8556), cb)), 512);
+}
+
+/** Stores a block of one value a component, as the first four samples of each have it. */
+function storeFlat(
+  block: usize,
+  components: i32,
+  dst: usize,
+  planeBytes: i32,
+  x: i32,
+  y: i32,
+  nx: i32,
+  ny: i32,
+  table: usize,
+): void {
+  if (components == 3) pixelsToRgb(block);
+  const columnsHere = min(8, nx - x);
+  const rowsHere = min(8, ny - y);
+  for (let k = 0; k < components; k++) {
+    const narrowed = narrow(v128.load(block + (<usize>k << 8)));
+    let half = <u32>i32x4.extract_lane(narrowed, 0);
+    if (table != 0) half = load<u16>(table + ((<usize>half) << 1));
+    const all = i16x8.splat(<i16>half);
+    let row = dst + <usize>(k * planeBytes) + ((<usize>(y * nx + x)) << 1);
+    for (let r = 0; r < rowsHere; r++, row += (<usize>nx) << 1) {
+      if (columnsHere == 8) v128.store(row, all);
+      else for (let c = 0; c < columnsHere; c++) store<u16>(row + (c << 1), <u16>half);
+    }
   }
 }
 
@@ -156,10 +203,11 @@ export function unpackDctBlocks(
   for (let by = 0; by < blocksY; by++) {
     for (let bx = 0; bx < blocksX; bx++) {
       let flat = true;
+      let flats = 0;
       for (let k = 0; k < components; k++) {
         const coefficients = block + (<usize>k << 8);
         const first = widen(load<u16>(dc + ((<usize>(k * blocksX * blocksY + by * blocksX + bx)) << 1)));
-        memory.fill(coefficients, 0, 256);
+        clearBlock(coefficients);
         store<f32>(coefficients, first);
         let last = 0;
         let right = false;
@@ -182,15 +230,27 @@ export function unpackDctBlocks(
           }
         }
         if (dst == 0) continue;
-        if (last == 0) {
-          const value = first * <f32>3.535536e-1 * <f32>3.535536e-1;
-          for (let j: usize = 0; j < 256; j += 16) v128.store(coefficients + j, f32x4.splat(value));
-        } else {
+        if (last > 0) {
           flat = false;
           inverseDct(coefficients, other, !right);
+          continue;
         }
+        const value = f32x4.splat(first * <f32>3.535536e-1 * <f32>3.535536e-1);
+        v128.store(coefficients, value);
+        flats |= 1 << k;
       }
       if (dst == 0) continue;
+      if (flat) {
+        storeFlat(block, components, dst, planeBytes, bx << 3, by << 3, nx, ny, table);
+        continue;
+      }
+      // What is flat beside others is needed as a block.
+      for (let k = 0; k < components; k++) {
+        if (!(flats & (1 << k))) continue;
+        const coefficients = block + (<usize>k << 8);
+        const value = v128.load(coefficients);
+        for (let j: usize = 16; j < 256; j += 16) v128.store(coefficients + j, value);
+      }
       if (components == 3) toRgb(block);
       const columnsHere = min(8, nx - (bx << 3));
       const rowsHere = min(8, ny - (by << 3));
@@ -200,15 +260,9 @@ export function unpackDctBlocks(
           const h = i16x8.narrow_i32x4_u(narrow(v128.load(values + (j << 2))), narrow(v128.load(values + (j << 2), 16)));
           v128.store(out + (j << 1), h);
         }
-        if (table != 0) {
-          if (flat) {
-            const v = load<u16>(table + ((<usize>load<u16>(out)) << 1));
-            for (let j: usize = 0; j < 128; j += 16) v128.store(out + j, i16x8.splat(<i16>v));
-          } else {
-            for (let j: usize = 0; j < 128; j += 2)
-              store<u16>(out + j, load<u16>(table + ((<usize>load<u16>(out + j)) << 1)));
-          }
-        }
+        if (table != 0)
+          for (let j: usize = 0; j < 128; j += 2)
+            store<u16>(out + j, load<u16>(table + ((<usize>load<u16>(out + j)) << 1)));
         let row = dst + <usize>(k * planeBytes) + ((<usize>((by << 3) * nx + (bx << 3))) << 1);
         for (let y = 0; y < rowsHere; y++, row += (<usize>nx) << 1) {
           if (columnsHere == 8) v128.store(row, v128.load(out + (y << 4)));

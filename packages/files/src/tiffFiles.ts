@@ -11,15 +11,18 @@ const [descriptionTag, copyrightTag, textType] = [270, 33432, 2];
 /** Bytes of a directory's entry (TIFF 6.0, section 2). */
 const entryBytes = 12;
 
-/** A TIFF (deflated, with horizontal differences) of 8 or 16 bits and three channels, with an ICC profile that says what its codes are. */
+/**
+ * A TIFF (deflated, with horizontal differences) of 8 or 16 bits, with an ICC profile that says what its codes are. A fourth channel is alpha beside colour that is not
+ * multiplied by it (TIFF 6.0, section 18: ExtraSamples 2).
+ */
 export async function encodeTiff(
   samples: Uint8Array | Uint16Array,
-  { width, height }: { readonly width: number; readonly height: number },
+  { width, height, channels = 3 }: { readonly width: number; readonly height: number; readonly channels?: 3 | 4 },
   encoding: CodeEncoding,
   { owner, comments } = noWords,
 ): Promise<Buffer> {
   const sharp = await pictureLibrary();
-  const picture = sharp(samples, { raw: { width, height, channels: 3 } });
+  const picture = sharp(samples, { raw: { width, height, channels } });
   const deep = samples instanceof Uint16Array ? picture.toColourspace('rgb16') : picture;
   const tiff = await deep.tiff({ compression: 'deflate', predictor: 'horizontal' }).toBuffer();
   const text = (tag: number, words: string) =>

@@ -78,6 +78,11 @@ const until = (...states: string[]) => runUntil(place, shot, (run) => states.inc
 const proof = async () =>
   (await readShot(place.connection.db, await requireShot(place.connection.db, shot))).proofs.output;
 const landing = () => join(place.folder, 'output/landing');
+/** A movie's frames go once its run is over. */
+async function framesGone(): Promise<void> {
+  const hidden = () => readdirSync(landing()).filter((name) => name.startsWith('.'));
+  for (let i = 0; i < 200 && hidden().length; i++) await new Promise((resume) => setTimeout(resume, 20));
+}
 
 test('when all frames are there the movie is put together of them, each is read back, and they go', async () => {
   const id = await runs.begin(output, { overwrite: false });
@@ -96,6 +101,7 @@ test('when all frames are there the movie is put together of them, each is read 
     picturesFolder: join(place.folder, 'proofs', id),
   });
   expect(frames.map((f) => f.split('/').at(-1)).sort()).toEqual(['0000000.ppm', '0000001.ppm']);
+  await framesGone();
   expect(readdirSync(landing())).toEqual(['landing_master_srgb.mp4']);
   expect(await proof()).toEqual({ state: 'proved', figure: '2 frames read back' });
   // A frame of it is looked at by its place in the movie.
@@ -123,6 +129,7 @@ test('a movie that cannot be put together fails with its sentence, keeps its fra
   expect(await until('done', 'failed')).toMatchObject({ state: 'done', message: null });
   // No frame was made twice.
   expect(frames).toHaveLength(2);
+  await framesGone();
   expect(existsSync(join(landing(), `.${id}`))).toBe(false);
 });
 
@@ -188,6 +195,7 @@ test('a run that was stopped is taken up again, but not once another was begun; 
   expect(readdirSync(join(landing(), `.${id}`))).toHaveLength(2);
   gate = Promise.resolve();
   const other = await runs.begin(output, { overwrite: true });
+  await framesGone();
   expect(existsSync(join(landing(), `.${id}`))).toBe(false);
   expect((await until('done')).id).toBe(other);
   await expect(runs.change(id, 'again')).rejects.toThrow('written again since');

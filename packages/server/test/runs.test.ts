@@ -92,7 +92,7 @@ describe('runs', () => {
       return Promise.resolve({ bytes: 23, milliseconds: 12, readBack, written: {}, clipping });
     };
     expect(await runs.tryFrames(output, one(1002))).toEqual({
-      ...{ frame: 1002, count: 1, bytes: 23, milliseconds: 12, readBack, clipping, movie: null },
+      ...{ frame: 1002, count: 1, bytes: 23, milliseconds: 12, readBack, clipping, whole: null },
     });
     expect(task).toMatchObject({ settings: { kind: 'exr' }, pictures: join(folder, 'proofs/tried', output) });
     expect(task!.path.startsWith(join(folder, 'proofs/tried', output))).toBe(true);

@@ -150,44 +150,56 @@ describe('pictures of 16 bits', () => {
     },
   );
 
-  test.each([8, 16] as const)(
-    'a PNG of %i bits holds alpha and colour without it, where it is asked for',
-    async (bits) => {
-      const settings = { kind: 'png', bits, transparent: true } as const;
-      const job = task(`clear${bits}.png`, [fill([0.36, 0.1, 0.02], 0.3)], settings);
-      const { readBack } = await writeFrame(job);
-      expect(readBack).toMatchObject({ proved: true });
-      expect(readBack!.alpha).toBeLessThanOrEqual(0.5 / (bits === 16 ? 65535 : 255) + 1e-6);
-      const { rgba, deep, alpha } = await decodePicture(readFileSync(job.path));
-      const most = bits === 16 ? 65535 : 255;
-      expect(alpha![0]).toBeCloseTo(Math.round(0.3 * most) / most, 6);
-      // The viewing of what covers by 0.3: a fill's colour is straight.
-      const heap = new Heap(kernels());
-      const [r, g, b] = [0.36, 0.1, 0.02].map((v) => heap.placeFloats([v, v, v, v])) as [number, number, number];
-      prepareSteps(colour.view('ACEScg', plainViewing), heap)(r, g, b, 1);
-      const found = bits === 16 ? deep! : rgba;
-      [r, g, b].forEach((p, c) => expect(Math.abs(found[c]! - heap.floats(p, 1)[0]! * most)).toBeLessThanOrEqual(0.51));
-      // A file without it is not what was written.
-      const plain = await encodePngSamples(
-        new Uint8Array(width * height * 3).fill(100),
-        { width, height, channels: 3 },
-        'srgb',
-      );
-      writeFileSync(job.path, plain);
-      const { shown } = { shown: new Uint8Array(width * height * 4).fill(100) };
-      const total = [0.1, 0.1, 0.1, 0.3].map((v) => new Float32Array(width * height).fill(v));
-      const again = await prove(opened(job), {
-        width,
-        height,
-        shown,
-        deep: undefined,
-        total,
-        hasAlpha: true,
-        clipping,
-      });
-      expect(again.proved).toBe(false);
-    },
-  );
+  test.each([
+    ['png', 8],
+    ['png', 16],
+    ['tiff', 8],
+    ['tiff', 16],
+  ] as const)('a %s of %i bits holds alpha and colour without it, where it is asked for', async (kind, bits) => {
+    const settings = { kind, bits, transparent: true } as const;
+    const job = task(`clear${bits}.${kind}`, [fill([0.36, 0.1, 0.02], 0.3)], settings);
+    const { readBack } = await writeFrame(job);
+    expect(readBack).toMatchObject({ proved: true });
+    expect(readBack!.alpha).toBeLessThanOrEqual(0.5 / (bits === 16 ? 65535 : 255) + 1e-6);
+    const { rgba, deep, alpha } = await decodePicture(readFileSync(job.path));
+    const most = bits === 16 ? 65535 : 255;
+    expect(alpha![0]).toBeCloseTo(Math.round(0.3 * most) / most, 6);
+    // The viewing of what covers by 0.3: a fill's colour is straight.
+    const heap = new Heap(kernels());
+    const [r, g, b] = [0.36, 0.1, 0.02].map((v) => heap.placeFloats([v, v, v, v])) as [number, number, number];
+    prepareSteps(colour.view('ACEScg', plainViewing), heap)(r, g, b, 1);
+    const found = bits === 16 ? deep! : rgba;
+    [r, g, b].forEach((p, c) => expect(Math.abs(found[c]! - heap.floats(p, 1)[0]! * most)).toBeLessThanOrEqual(0.51));
+    if (kind === 'tiff') {
+      // TIFF 6.0, section 18: ExtraSamples (338), a SHORT of 2 for alpha that colour is not multiplied by.
+      const file = readFileSync(job.path);
+      const directory = file.readUInt32LE(4);
+      const entries = Array.from({ length: file.readUInt16LE(directory) }, (_, i) => directory + 2 + 12 * i);
+      const extra = entries.find((at) => file.readUInt16LE(at) === 338)!;
+      expect([file.readUInt16LE(extra + 2), file.readUInt32LE(extra + 4), file.readUInt16LE(extra + 8)]).toEqual([
+        3, 1, 2,
+      ]);
+    }
+    // A file without it is not what was written.
+    const plain = await encodePngSamples(
+      new Uint8Array(width * height * 3).fill(100),
+      { width, height, channels: 3 },
+      'srgb',
+    );
+    writeFileSync(job.path, plain);
+    const { shown } = { shown: new Uint8Array(width * height * 4).fill(100) };
+    const total = [0.1, 0.1, 0.1, 0.3].map((v) => new Float32Array(width * height).fill(v));
+    const again = await prove(opened(job), {
+      width,
+      height,
+      shown,
+      deep: undefined,
+      total,
+      hasAlpha: true,
+      clipping,
+    });
+    expect(again.proved).toBe(false);
+  });
 
   test('a total without alpha gives a PNG without it', async () => {
     const job = task('covers.png', [fill([0.18, 0.4, 3], 1, 'plus')], { kind: 'png', transparent: true });

@@ -54,13 +54,24 @@ describe('playing', () => {
     expect(shown).toEqual([1002, 1003, 1001, 1002]);
   });
 
-  test('other frames that are drawn, and the same one again, do not move it', () => {
+  test('the same frame drawn again does not move it', () => {
     player.begin();
-    player.drawn(1001);
     player.drawn(1002);
     player.drawn(1002);
     pass(40);
     expect([shown, told.length]).toEqual([[1002, 1003], 1]);
+  });
+
+  test('a frame in whose place another came is asked for again: playing does not stand still', () => {
+    player.begin();
+    player.drawn(1002);
+    pass(40);
+    // The page kept a change meanwhile, and asked for the frame that it knows of.
+    player.drawn(1001);
+    expect([shown, told.length]).toEqual([[1002, 1003, 1003], 1]);
+    player.drawn(1003);
+    pass(40);
+    expect([shown, told.length]).toEqual([[1002, 1003, 1003, 1001], 2]);
   });
 
   test('at its end nothing more is shown', () => {

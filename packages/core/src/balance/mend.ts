@@ -2,8 +2,8 @@ import { changeRows, walkEntries, type Entry, type LedgerDocument, type PassEntr
 import type { BalanceFault } from './faults.ts';
 import { passRow } from './rebuild.ts';
 
-/** A fault in plain words. */
-export function faultWords(fault: BalanceFault): string {
+/** A fault in plain words; `mended`: the ledger puts it right. */
+export function faultWords(fault: BalanceFault, { mended = false }: { readonly mended?: boolean } = {}): string {
   switch (fault.kind) {
     case 'missing':
       return fault.by === undefined
@@ -13,7 +13,7 @@ export function faultWords(fault: BalanceFault): string {
       return `${fault.pass} counts once too often.`;
     case 'exposure': {
       const stops = `${fault.stops > 0 ? '+' : '−'}${Math.abs(fault.stops)} stops`;
-      return `${fault.pass} is in another exposure: it balances with ${stops}.`;
+      return `${fault.pass} is in another exposure: ${mended ? `its row puts that right by ${stops}` : `it balances with ${stops}`}.`;
     }
   }
 }
@@ -50,6 +50,28 @@ export function mend(
   const change = (e: Entry): Entry =>
     e.kind === 'pass' && rows.some((r) => r.id === e.id) ? exposed(e, fault.stops) : e;
   return { ...document, entries: changeRows(document.entries, change) };
+}
+
+/** So near to what is asked for, in stops, an exposure is the one: found anew from other frames it differs a little. */
+const sameExposure = 0.005;
+
+/**
+ * Whether a ledger has put a fault right by itself: every row of the pass begins with the exposure that it balances with. Passes are judged as they
+ * came, so that such a fault is found again and again; what is missing or twice is not, once it is mended.
+ */
+export function isMended(document: LedgerDocument, fault: BalanceFault): boolean {
+  if (fault.kind !== 'exposure') return false;
+  const { balanceAgainst: against } = document;
+  const rows = [...walkEntries(document.entries)].filter(
+    (e) => e.kind === 'pass' && e.enabled && e.sourceId === against?.sourceId && e.pass === fault.pass,
+  );
+  const puts = ([first]: PassEntry['adjustments']) =>
+    first?.kind === 'exposure' &&
+    first.enabled &&
+    typeof first.stops === 'number' &&
+    Math.abs(first.stops - fault.stops) < sameExposure &&
+    [first.red, first.green, first.blue].every((c) => c === 0);
+  return rows.length > 0 && rows.every((row) => puts((row as PassEntry).adjustments));
 }
 
 /** A row with an exposure before its other adjustments. */

@@ -1,11 +1,11 @@
 import { describe, expect, test } from '@jest/globals';
 import { asCame, changesPasses } from '../../src/balance/asCame.ts';
-import { faultWords, mend } from '../../src/balance/mend.ts';
+import { faultWords, isMended, mend } from '../../src/balance/mend.ts';
 import { countsOf, partsDocument, rowsAlone } from '../../src/balance/parts.ts';
 import { rebuildLedger, renderOverRender } from '../../src/balance/rebuild.ts';
 import { startWords } from '../../src/balance/starts.ts';
 import { compilePlan } from '../../src/ledger/compile.ts';
-import { walkEntries, type LedgerDocument } from '../../src/ledger/document.ts';
+import { walkEntries, type LedgerDocument, type PassEntry } from '../../src/ledger/document.ts';
 import { entry, evaluated, finish, inputsOf, pass, source } from '../operations/surroundings.ts';
 
 let made = 0;
@@ -126,6 +126,24 @@ describe('mending', () => {
     expect(entries[1]!.adjustments).toMatchObject([{ kind: 'exposure', stops: -1 }]);
     const added = mend(base, { kind: 'exposure', pass: 'coat', stops: 0.5 }, 's', newId).entries[2]!;
     expect(added).toMatchObject({ pass: 'coat', adjustments: [{ kind: 'exposure', stops: 0.5 }] });
+  });
+  test('an exposure that puts a pass right is not asked for again, for as long as it does', () => {
+    const fault = { kind: 'exposure', pass: 'specular', stops: -1 } as const;
+    const source = base.balanceAgainst!.sourceId;
+    const mended = mend(base, fault, source, newId);
+    expect(isMended(base, fault)).toBe(false);
+    expect(isMended(mended, fault)).toBe(true);
+    // What is done with the light behind it does not matter; found on another frame it is a little else.
+    expect(isMended(mended, { ...fault, stops: -1.002 })).toBe(true);
+    expect(isMended(mended, { ...fault, stops: -0.9 })).toBe(false);
+    const [first, second] = mended.entries as [PassEntry, PassEntry];
+    const off = { ...second, adjustments: second.adjustments.map((a) => ({ ...a, enabled: false })) };
+    expect(isMended({ ...mended, entries: [first, off] }, fault)).toBe(false);
+    // One of two rows is not enough.
+    expect(isMended({ ...mended, entries: [first, second, entry('specular')] }, fault)).toBe(false);
+    expect(faultWords(fault, { mended: true })).toBe(
+      'specular is in another exposure: its row puts that right by −1 stops.',
+    );
   });
   test('each is a sentence', () => {
     expect(faultWords({ kind: 'missing', pass: 'volume' })).toBe('volume is missing.');

@@ -116,7 +116,7 @@ async function writeCodes(
   const encoded = {
     jpeg: () => encodeJpeg(samples as Uint8Array, picture, encoding, settings.quality, settings),
     png: () => encodePngSamples(samples, picture, encoding, settings),
-    tiff: () => encodeTiff(samples, size, encoding, settings),
+    tiff: () => encodeTiff(samples, picture, encoding, settings),
     movie: () => Promise.resolve(encodeFrame(deep!, size)),
     sheet: () => Promise.resolve(encodeFrame(deep!, size)),
   };

@@ -131,7 +131,7 @@ function unfitSettings(output: JobOutput): string | undefined {
   if ((output.columns || output.labels !== undefined || output.sheetFile) && kind !== 'sheet')
     return `${kind} has neither columns nor labels.`;
   if (codes && (!picture || space !== null)) return 'codes are of pictures through the viewing.';
-  if (alpha !== undefined && kind !== 'exr' && kind !== 'aces' && kind !== 'png')
+  if (alpha !== undefined && kind !== 'exr' && kind !== 'aces' && kind !== 'png' && kind !== 'tiff')
     return `${kind} has no choice of alpha.`;
   if (output.keepWindow && (kind !== 'exr' || !output.crop)) return 'only a part, of an EXR, has another data window.';
   if (dither && (!picture || isOneFile(output) || sampleType === 'uint16')) return 'dither is of 8-bit pictures.';

@@ -1,6 +1,6 @@
 import { acesContainerPart, takeSamples, writeExr, type PartToWrite, type Plan, type Plane } from '@june-haze/core';
 import { RowStream, writeWhole, zlibCodec } from '@june-haze/files';
-import { isWhole, type JobOutput } from '@june-haze/contract';
+import { isWhole, writesAlpha, type JobOutput } from '@june-haze/contract';
 import { carriedFrom } from '../compute/carriedFrom.ts';
 import { exrTags } from '../compute/exrTags.ts';
 import { exrOfSource } from './jobFiles.ts';
@@ -42,7 +42,7 @@ async function writeExrFrame(
   const { width } = sizeOfJobOutput(opened, output);
   const { data, display } = windowsOfJobOutput(opened, output);
   const type = output.sampleType === 'float' ? 'float' : 'half';
-  const hasAlpha = plan.hasAlpha && output.alpha !== false;
+  const hasAlpha = plan.hasAlpha && writesAlpha(output);
   const names = hasAlpha ? ['R', 'G', 'B', 'A'] : ['R', 'G', 'B'];
   const aces = output.kind === 'aces';
   const space = aces ? 'ACES2065-1' : (output.space ?? `${opened.job.viewing!.display} / ${opened.job.viewing!.view}`);

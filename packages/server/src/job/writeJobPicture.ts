@@ -1,13 +1,13 @@
 import { ditherCodes, encodeDpx, timecodeWord, type Plan } from '@june-haze/core';
 import { encodeFrame, encodeJpeg, encodePngSamples, encodeTiff, writeWhole } from '@june-haze/files';
-import { isOneFile, usualQuality, type JobOutput } from '@june-haze/contract';
+import { isOneFile, usualQuality, writesAlpha, type JobOutput } from '@june-haze/contract';
 import { logarithmic, userDefined } from '../compute/writeLinear.ts';
 import { packSamples } from '../compute/packSamples.ts';
 import { evaluateInto, outputSteps } from './evaluateInto.ts';
 import { encodingOfOutput, sizeOfJobOutput, timeOf, wordsOf } from './jobOutput.ts';
 import type { OpenedJob } from './openJob.ts';
 
-/** Writes a frame of integers: pictures for a display, a movie's frames, a DPX of log codes. PNG carries alpha, straight; the others lie over black. */
+/** Writes a frame of integers: pictures for a display, a movie's frames, a DPX of log codes. PNG carries alpha, TIFF where it is asked for, straight; the others lie over black. */
 export async function writeJobPicture(
   opened: OpenedJob,
   output: JobOutput,
@@ -26,7 +26,7 @@ async function pictureBytes(work: Work, output: JobOutput): Promise<Uint8Array> 
   const { opened, plan } = work;
   const { width, height } = sizeOfJobOutput(opened, output);
   const { kind, quality = usualQuality(output.kind) } = output;
-  const channels: 3 | 4 = kind === 'png' && plan.hasAlpha && output.alpha !== false ? 4 : 3;
+  const channels: 3 | 4 = plan.hasAlpha && writesAlpha(output) ? 4 : 3;
   const deep = output.sampleType === 'uint16' || isOneFile(output) || output.dither === true;
   const samples = new (deep ? Uint16Array : Uint8Array)(width * height * channels);
   const way = channels === 4 ? 'straight' : 'over black';

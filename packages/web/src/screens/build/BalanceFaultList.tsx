@@ -1,5 +1,5 @@
 import { Button } from 'antd';
-import { faultWords, shareWords, type BalanceFault } from '@june-haze/core';
+import { faultWords, isMended, shareWords, type BalanceFault } from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { useBalanceFaults } from '../../api/balance.ts';
 
@@ -23,14 +23,23 @@ export function BalanceFaultList({ shot, frame, onMend }: Props) {
     );
   return (
     <ul className="fault-list" aria-label="Why it does not balance">
-      {data.faults.map((fault) => (
-        <li key={faultWords(fault)}>
-          <span>{faultWords(fault)}</span>
-          <Button size="small" onClick={() => onMend(fault)}>
-            {fault.kind === 'missing' ? 'Put it in' : fault.kind === 'twice' ? 'Switch one off' : 'Set its exposure'}
-          </Button>
-        </li>
-      ))}
+      {data.faults.map((fault) => {
+        const mended = isMended(shot.ledger.document, fault);
+        return (
+          <li key={faultWords(fault)}>
+            <span>{faultWords(fault, { mended })}</span>
+            {!mended && (
+              <Button size="small" onClick={() => onMend(fault)}>
+                {fault.kind === 'missing'
+                  ? 'Put it in'
+                  : fault.kind === 'twice'
+                    ? 'Switch one off'
+                    : 'Set its exposure'}
+              </Button>
+            )}
+          </li>
+        );
+      })}
       <li className="quiet small">
         {data.whole
           ? 'Then nothing is left but half rounding.'

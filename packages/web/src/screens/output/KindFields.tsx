@@ -260,7 +260,7 @@ export function KindFields({ shot, settings }: { shot: Shot; settings: OutputSet
               <Checkbox>spread by chance, against bands in soft gradients</Checkbox>
             </Form.Item>
           )}
-          {kind === 'png' && (
+          {holdsDeepSamples(kind) && (
             <Form.Item name="transparent" label="Alpha" valuePropName="checked">
               <Checkbox>write it, where the total has one, and colour without it</Checkbox>
             </Form.Item>

@@ -72,9 +72,13 @@ export class Player {
     this.next();
   }
 
-  /** A frame is on the screen. Others than the one that is waited for do not count. */
+  /**
+   * A frame is on the screen. Others than the one that is waited for do not count: what the page asked for meanwhile, a change that was kept, came in
+   * its place, and it is asked for again.
+   */
   drawn(frame: number): void {
-    if (frame !== this.frame || this.timer !== undefined) return;
+    if (this.timer !== undefined) return;
+    if (frame !== this.frame) return this.show(this.frame);
     const now = performance.now();
     this.times = [...this.times.slice(-measuredOver), now];
     const each = 1000 / this.range.rate;
