@@ -27,6 +27,13 @@ async function builtShot(page: Page, request: APIRequestContext, name: string): 
   return id;
 }
 
+/** What the page's own canvas holds. */
+const shownOn = (page: Page) =>
+  page.getByTestId('picture').evaluate((canvas: HTMLCanvasElement) => {
+    const { width, height } = canvas;
+    return { width, height, codes: [...canvas.getContext('2d')!.getImageData(0, 0, width, height).data] };
+  });
+
 /** Adds an output by what it is for, and returns its card. */
 async function addOutput(page: Page, name: string, kind: RegExp): Promise<Locator> {
   await page.getByRole('button', { name: 'Add output' }).first().click();
@@ -65,10 +72,7 @@ test('a review movie: tried, written, read back, the same light as the page show
   const id = await builtShot(page, request, 'To be seen');
   await page.goto(`/shots/${id}/build`);
   await expect(page.getByTestId('drawn-in')).toBeVisible();
-  const shown = await page.getByTestId('picture').evaluate((canvas: HTMLCanvasElement) => {
-    const { width, height } = canvas;
-    return { width, height, codes: [...canvas.getContext('2d')!.getImageData(0, 0, width, height).data] };
-  });
+  const shown = await shownOn(page);
   await page.getByRole('link', { name: /^Output/ }).click();
   const card = await addOutput(page, 'review', /^Movie, as seen/);
   await card.getByRole('button', { name: 'Try it' }).click();
@@ -169,10 +173,7 @@ test('a contact sheet: tried, written, each picture on it what the page shows', 
   const id = await builtShot(page, request, 'To be seen at once');
   await page.goto(`/shots/${id}/build`);
   await expect(page.getByTestId('drawn-in')).toBeVisible();
-  const shown = await page.getByTestId('picture').evaluate((canvas: HTMLCanvasElement) => {
-    const { width, height } = canvas;
-    return { width, height, codes: [...canvas.getContext('2d')!.getImageData(0, 0, width, height).data] };
-  });
+  const shown = await shownOn(page);
   await page.getByRole('link', { name: /^Output/ }).click();
   const card = await addOutput(page, 'overview', /^Contact sheet, as seen/);
   await expect(card).toContainText('3 pictures, 2 in a row and 2 rows');
