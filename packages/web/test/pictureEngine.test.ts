@@ -109,6 +109,16 @@ beforeEach(() => {
 afterEach(() => engine.dispose());
 
 describe('the picture engine', () => {
+  test('a small picture is seen through the viewing it is asked with, and the colours of that, not those on the canvas', async () => {
+    await show({ request: request(1, { colour: { config: 'old' }, workingSpace: 'ACEScg', showing: 'before' }) });
+    await answerAll();
+    const through = { colour: { config: 'new' }, workingSpace: 'Linear Rec.709', showing: 'after' };
+    void engine.sampleOf(plans, through as never);
+    await settled();
+    const [task] = workers()[0]!.asked;
+    expect(task).toMatchObject({ kind: 'sample', shown: true, job: through });
+  });
+
   test('every row is drawn once, by as many workers as there are', async () => {
     const done = await show({ request: request(1) });
     expect(workers().map((w) => w.asked.map((t) => t.kind))).toEqual([['picture'], ['picture'], ['picture']]);

@@ -178,6 +178,22 @@ describe('a picture worker', () => {
     }
   });
 
+  test('a view that cannot be made leaves nothing half written: the next pictures are as they were', async () => {
+    const of = plan(entry('beauty'), entry('light', { operation: 'plus' }));
+    const dark = { viewing: { display: 'sRGB', view: 'Untoned', exposure: -1 }, off: [] } as PictureJob['showing'];
+    const through = async (showing: PictureJob['showing']) => [...(await codes(job(of, { showing })))];
+    const before = { plain: await through(untoned()), dark: await through(dark), again: await through(untoned()) };
+    const nowhere = { viewing: { display: 'Nowhere', view: 'None', exposure: 0 }, off: [] } as PictureJob['showing'];
+    const failed = await ask<'sample'>({ kind: 'sample', job: job(of, { showing: nowhere }), shown: true });
+    expect(failed).toMatchObject({ kind: 'error' });
+    // Twice each: what is kept is made by the first and used by the second.
+    for (let i = 0; i < 2; i++) {
+      expect({ i, same: (await through(untoned())).join() === before.plain.join() }).toEqual({ i, same: true });
+      expect({ i, same: (await through(dark)).join() === before.dark.join() }).toEqual({ i, same: true });
+    }
+    expect(before.again).toEqual(before.plain);
+  });
+
   test('planes of other files are other pictures, though everything else is the same', async () => {
     const before = [await codes(job(plan(entry('beauty')))), await codes(job(plan(entry('beauty'))))];
     expect(before[0]).toEqual(before[1]);

@@ -220,7 +220,7 @@ export function Pane(props: Props) {
         b.current?.move({ frame: next });
       },
       pick,
-      sample: (plans, showing) => a.current?.engine?.sampleOf(plans, showing) ?? Promise.resolve(undefined),
+      sample: (plans, through) => a.current?.engine?.sampleOf(plans, through) ?? Promise.resolve(undefined),
       expose: (stops) => {
         a.current?.move({ exposure: stops });
         b.current?.move({ exposure: stops });

@@ -5,7 +5,6 @@ import {
   type LedgerSummary,
   type ScopeCounts,
   type ShotColour,
-  type Showing,
   type Size,
   type Window,
 } from '@june-haze/core';
@@ -18,7 +17,7 @@ import { useCommand } from '../commands/registry.ts';
 import { CompareBar } from './compare/CompareBar.tsx';
 import { useComparison } from './compare/useComparison.ts';
 import type { SampleAnswer } from './engine/messages.ts';
-import type { OnHeld } from './engine/PictureEngine.ts';
+import type { OnHeld, SampledThrough } from './engine/PictureEngine.ts';
 import type { Plans } from './engine/plans.ts';
 import { lay, type View } from './geometry.ts';
 import { InspectBar } from './inspect/InspectBar.tsx';
@@ -50,7 +49,7 @@ export interface ViewerHandle {
   /** The numbers of other plans where the person clicks next; undefined when they leave it. */
   pick(plans: Plans): Promise<PickAnswer | undefined>;
   /** Other plans' numbers over the whole picture, coarsely, or their codes through a viewing; undefined before a picture is there. */
-  sample(plans: Plans, showing: Showing | undefined): Promise<SampleAnswer | undefined>;
+  sample(plans: Plans, through: SampledThrough | undefined): Promise<SampleAnswer | undefined>;
   /** The region that is marked, in pixels of the picture. */
   region(): Window | null;
   /** The pixels that are pinned, in the order in which they were. */
@@ -132,7 +131,7 @@ export function Viewer(props: ViewerProps) {
       draft: (moved) => paneHandle.current?.draft(moved),
       toFrame: (next) => paneHandle.current?.toFrame(next),
       pick: (plans) => paneHandle.current?.pick(plans) ?? Promise.resolve(undefined),
-      sample: (plans, showing) => paneHandle.current?.sample(plans, showing) ?? Promise.resolve(undefined),
+      sample: (plans, through) => paneHandle.current?.sample(plans, through) ?? Promise.resolve(undefined),
       region: () => state.region,
       pins: () => state.pins,
     }),

@@ -131,9 +131,9 @@ export function Build() {
   );
   const warnings = useMemo(() => orderWarnings(document), [document]);
   // A slider that is dragged moves the picture and itself; the page follows when it comes to rest.
-  const latest = useRef({ compiled, document, shot, colour });
+  const latest = useRef({ compiled, document, shot, colour, colourKey });
   useEffect(() => {
-    latest.current = { compiled, document, shot, colour };
+    latest.current = { compiled, document, shot, colour, colourKey };
     showFrame.current = (next) => viewer.current?.toFrame(next);
   });
   const draft = useCallback(

@@ -120,7 +120,8 @@ const ownPicture = (e: Entry): boolean =>
   e.kind === 'finish' ||
   (e.kind === 'subtotal' && e.entries.length > 0);
 
-const stampOf = (shot: Shot) => shot.sources.map((s) => s.stamp).join();
+const stampOf = ({ sources, viewing, colour, workingSpace }: Shot) =>
+  JSON.stringify([viewing, colour, workingSpace, sources.map((s) => s.stamp)]);
 
 /** Without a sign where it rounds to nothing. */
 const percent = (share: number) => (share * 100).toFixed(1).replace(/^-(0\.0)$/, '$1');
@@ -192,7 +193,7 @@ const Row = memo(function Row(props: RowProps) {
           {sign}
         </span>
         {ownPicture(entry) ? (
-          <RowPicture entry={entry} document={document} stamp={`${JSON.stringify(shot.viewing)} ${stampOf(shot)}`} />
+          <RowPicture entry={entry} document={document} stamp={stampOf(shot)} />
         ) : entry.kind === 'pass' ? (
           <SmallPicture src={thumbnailUrl(sourceOf(shot, entry), entry.pass, frame, 128, { viewing: shot.viewing })} />
         ) : (

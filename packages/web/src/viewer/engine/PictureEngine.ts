@@ -8,7 +8,6 @@ import {
   type FramePrint,
   type LedgerSummary,
   type RowStatistics,
-  type Showing,
   type Window,
 } from '@june-haze/core';
 import type { Drawn } from './drawnPictures.ts';
@@ -25,6 +24,9 @@ import { allocateShared, memoryIsShared } from './sharedMemory.ts';
 /** Plans by number: those of one document are told from another's by being the same object. */
 const planNumbers = new WeakMap<object, number>();
 let nextPlans = 1;
+
+/** A viewing, and the colours that it is one of: those of the picture on the canvas may be older. */
+export type SampledThrough = Pick<PictureRequest, 'showing' | 'colour' | 'workingSpace'>;
 
 /** What a picture shows, all but its frame. */
 function stateOf({ plans, frame: _, ...rest }: PictureRequest): string {
@@ -157,7 +159,7 @@ export class PictureEngine {
   }
 
   /** All of other plans' numbers, of the frame that is shown, so coarse that they are few, or their codes through a viewing; undefined before a picture is there. */
-  async sampleOf(plans: Plans, showing: Showing | undefined): Promise<SampleAnswer | undefined> {
+  async sampleOf(plans: Plans, through: SampledThrough | undefined): Promise<SampleAnswer | undefined> {
     const request = this.last?.request;
     if (!request) return undefined;
     const { size } = request;
@@ -169,9 +171,9 @@ export class PictureEngine {
       ...coarse,
       plans,
       show: 'total',
-      showing: showing ?? request.showing,
+      ...through,
     });
-    return (await this.pool.workers.ask<'sample'>(0, { kind: 'sample', job, shown: showing !== undefined })).sample;
+    return (await this.pool.workers.ask<'sample'>(0, { kind: 'sample', job, shown: through !== undefined })).sample;
   }
 
   dispose(): void {

@@ -66,7 +66,7 @@ export class KeptPieces {
     const { heap } = this;
     const kept = heap.mark();
     heap.clear();
-    let made = make(heap);
+    let made = this.making(make);
     if (this.view && heap.mark() + preparingTakes <= this.view.end) {
       // An exposure of the viewing leaves what is kept where it is.
       heap.release(kept);
@@ -76,10 +76,27 @@ export class KeptPieces {
     // It may have run over what is kept.
     this.forget();
     heap.clear();
-    made = make(heap);
+    made = this.making(make);
     heap.allocate(roomForViews);
     this.view = { key, made, end: heap.mark() };
     return made;
+  }
+
+  /** A view that cannot be made may have been written over the one before it: nothing is kept any more. */
+  private making(make: (heap: Heap) => PreparedView): PreparedView {
+    try {
+      return make(this.heap);
+    } catch (error) {
+      this.reset();
+      throw error;
+    }
+  }
+
+  /** Begins anew, with nothing kept. */
+  reset(): void {
+    this.forget();
+    this.view = undefined;
+    this.heap.clear();
   }
 
   /** A new picture: what was also in the last ones is worth keeping. */

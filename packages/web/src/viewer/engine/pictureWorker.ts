@@ -141,9 +141,10 @@ self.onmessage = ({ data }: MessageEvent<ToWorker>) => {
   else
     last = last
       .then(() => answer(data))
-      .catch((error: unknown): Answer => ({
-        kind: 'error',
-        message: error instanceof Error ? error.message : String(error),
-      }))
+      .catch((error: unknown): Answer => {
+        // What was under way lies in the heap, half made.
+        keptPieces.reset();
+        return { kind: 'error', message: error instanceof Error ? error.message : String(error) };
+      })
       .then((said) => self.postMessage({ ...said, id: data.id } satisfies FromWorker, { transfer: handedOver(said) }));
 };

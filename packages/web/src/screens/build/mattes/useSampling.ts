@@ -1,4 +1,11 @@
-import { changesOverFrames, compileSubject, planSource, type LedgerDocument, type ShotColour } from '@june-haze/core';
+import {
+  changesOverFrames,
+  compileSubject,
+  planSource,
+  type ColourKey,
+  type LedgerDocument,
+  type ShotColour,
+} from '@june-haze/core';
 import type { Shot } from '@june-haze/contract';
 import { useCallback, useMemo, type RefObject } from 'react';
 import { Plans } from '../../../viewer/engine/plans.ts';
@@ -8,6 +15,7 @@ import type { Sampling, TakeSamples } from './samples.ts';
 interface Latest {
   readonly shot: Shot;
   readonly colour: ShotColour | undefined;
+  readonly colourKey: ColourKey;
 }
 
 /** Sampling by the viewer's own engine: the planes that the picture is made of serve the small pictures too. */
@@ -19,15 +27,16 @@ export function useSampling(
 ): Sampling {
   const take = useCallback<TakeSamples>(
     async (subject, document, shown = false) => {
-      const { shot, colour } = latest.current;
+      const { shot, colour, colourKey } = latest.current;
       if (!colour) return undefined;
       const { workingSpace, width, height } = shot;
       const sources = shot.sources.map(planSource);
       const options = (of: number) => ({ frame: of, size: { width, height } });
       const compile = (of: number) => compileSubject(document, subject, sources, workingSpace, colour, options(of));
       // The shot's own viewing, whatever the picture beside it is looked at through.
-      const showing = shown ? { viewing: shot.viewing, off: [], plain: false } : undefined;
-      return viewer.current?.sample(new Plans(compile, changesOverFrames(document, sources)), showing);
+      const showing = { viewing: shot.viewing, off: [], plain: false };
+      const through = shown ? { showing, colour: colourKey, workingSpace } : undefined;
+      return viewer.current?.sample(new Plans(compile, changesOverFrames(document, sources)), through);
     },
     [latest, viewer],
   );
