@@ -57,17 +57,19 @@ int main(int argc, char **argv) {
     int threads = atoi(argv[2]), runs = atoi(argv[3]);
     setGlobalThreadCount(threads > 1 ? threads : 0);
     std::set<std::string> wanted(argv + 5, argv + argc);
+    // Planes are made once and stay: what is timed is reading, not fresh memory.
+    std::vector<std::vector<half>> planes;
     for (int r = 0; r <= runs; r++) {
         auto start = std::chrono::steady_clock::now();
         InputFile in(argv[4]);
         Box2i box = in.header().dataWindow();
         int w = box.max.x - box.min.x + 1, h = box.max.y - box.min.y + 1;
-        std::vector<std::vector<half>> planes;
         FrameBuffer fb;
+        size_t k = 0;
         for (auto i = in.header().channels().begin(); i != in.header().channels().end(); ++i) {
             if (wanted.size() && !wanted.count(i.name())) continue;
-            planes.emplace_back(w * h);
-            fb.insert(i.name(), Slice(HALF, (char *) (planes.back().data() - box.min.x - box.min.y * w), 2, 2 * w));
+            if (r == 0) planes.emplace_back(w * h);
+            fb.insert(i.name(), Slice(HALF, (char *) (planes[k++].data() - box.min.x - box.min.y * w), 2, 2 * w));
         }
         in.setFrameBuffer(fb); in.readPixels(box.min.y, box.max.y);
         std::chrono::duration<double, std::milli> ms = std::chrono::steady_clock::now() - start;

@@ -12,6 +12,8 @@ import { ComputePool, PartCache } from '@june-haze/server/compute';
 
 const codecs = ['none', 'rle', 'zips', 'zip', 'piz', 'pxr24', 'b44', 'b44a', 'dwaa', 'dwab'];
 const runs = '5';
+// Two goes each, one after the other in turn: the machine is shared, and the least of both counts.
+const goes = 2;
 const folder = mkdtempSync(join(tmpdir(), 'june-bench-'));
 const tool = join(folder, 'decode');
 const flags = execFileSync('pkg-config', ['--cflags', '--libs', 'OpenEXR'], { encoding: 'utf8' }).trim().split(/\s+/);
@@ -56,8 +58,14 @@ function loader(file: string): string {
 }
 
 const some = ['pass4.R', 'pass4.G', 'pass4.B'];
-const cell = (mine: number, theirs: number) =>
-  `${mine.toFixed(0)} / ${theirs.toFixed(0)} = **${(mine / theirs).toFixed(2)}**`;
+function cell(file: string, threads: number, channels: readonly string[] = []): string {
+  const [mine, theirs]: [number[], number[]] = [[], []];
+  for (let go = 0; go < goes; go++) {
+    mine.push(ours(file, threads, channels));
+    theirs.push(reference(file, threads, channels));
+  }
+  return `${least(mine).toFixed(0)} / ${least(theirs).toFixed(0)} = **${(least(mine) / least(theirs)).toFixed(2)}**`;
+}
 const pool = new ComputePool(join(process.cwd(), 'dist/server-worker.mjs'), 2);
 console.log(
   '| codec | 24 channels, 1 thread | 24 channels, 2 threads | 3 of 24, 1 thread | second layer | JavaScript loader, RGBA |',
@@ -72,10 +80,7 @@ for (const codec of codecs) {
   await cache.planes(again, some, 0, false);
   const second = performance.now() - started;
   console.log(
-    `| ${codec} | ${cell(ours(file, 1), reference(file, 1))} | ${cell(ours(file, 2), reference(file, 2))} | ${cell(
-      ours(file, 1, some),
-      reference(file, 1, some),
-    )} | ${second.toFixed(1)} ms | ${loader(join(folder, 'rgba', `${codec}.exr`))} |`,
+    `| ${codec} | ${cell(file, 1)} | ${cell(file, 2)} | ${cell(file, 1, some)} | ${second.toFixed(1)} ms | ${loader(join(folder, 'rgba', `${codec}.exr`))} |`,
   );
 }
 await pool.close();

@@ -2,7 +2,7 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Heap, kernels, prepareSteps } from '@june-haze/core';
 import { openConfig } from '@june-haze/files';
-import { ComputePool, decodeShared } from '@june-haze/server/compute';
+import { ComputePool, decodeShared, type DecodedPart } from '@june-haze/server/compute';
 import { stepsOf } from './colour.ts';
 
 interface DecodeOptions {
@@ -13,7 +13,7 @@ interface DecodeOptions {
   json?: boolean;
 }
 
-/** Decodes channels of a file again and again on worker threads; the first time, which starts and warms them, does not count. */
+/** Decodes channels of a file again and again on worker threads, into planes that stay; the first time, which starts and warms them, does not count. */
 export async function benchDecode(path: string, options: DecodeOptions): Promise<void> {
   const threads = Number(options.threads);
   const count = Number(options.runs);
@@ -29,9 +29,11 @@ export async function benchDecode(path: string, options: DecodeOptions): Promise
     };
     const runs: number[] = [];
     let bytes = 0;
+    let into: DecodedPart['planes'] | undefined;
     for (let i = 0; i <= count; i++) {
       const started = performance.now();
-      const { planes, missing } = await decodeShared(pool, request);
+      const { planes, missing } = await decodeShared(pool, into ? { ...request, into } : request);
+      into = planes;
       if (missing.length) throw new Error(`${path}: some lines cannot be read; "june verify" tells which.`);
       if (i > 0) runs.push(performance.now() - started);
       bytes = Object.values(planes).reduce((n, p) => n + p.byteLength, 0);

@@ -9,7 +9,8 @@ const quickBits = 12;
 const lengthsAt = 0; // u8 per symbol
 const sortedAt = 65600; // u32 per symbol: symbols by length, then by number
 const quickAt = 65600 + 4 * 65552; // u32 per quick entry: symbol << 6 | length
-const countAt = quickAt + (4 << quickBits); // u32 per length
+const packedAt = quickAt + (4 << quickBits); // u64 per quick entry: up to three symbols, see packEntries
+const countAt = packedAt + (8 << quickBits); // u32 per length
 const firstAt = countAt + 4 * 64; // u64 per length: first code
 const offsetAt = firstAt + 8 * 64; // u32 per length: where its symbols begin
 export const huffmanScratch = offsetAt + 4 * 64;
@@ -92,6 +93,27 @@ function buildCode(scratch: usize): i32 {
   return 0;
 }
 
+/**
+ * As many whole symbols as the bits of a quick entry hold, three at most, so that one look-up gives them all: their bits' number (6 bits), how
+ * many they are (2), the symbols (16 each). None where the first is a long code or the repeat.
+ */
+function packEntries(scratch: usize, repeat: u32): void {
+  const quick = scratch + quickAt;
+  for (let bits = 0; bits < 1 << quickBits; bits++) {
+    let entry: u64 = 0;
+    let taken = 0;
+    let count = 0;
+    for (; count < 3; count++) {
+      const next = load<u32>(quick + ((<usize>((bits << taken) & ((1 << quickBits) - 1))) << 2));
+      const l = <i32>(next & 63);
+      if (l == 0 || taken + l > quickBits || next >> 6 == repeat) break;
+      entry |= (<u64>(next >> 6)) << (8 + 16 * count);
+      taken += l;
+    }
+    store<u64>(scratch + packedAt + ((<usize>bits) << 3), entry | (<u64>count << 6) | <u64>taken);
+  }
+}
+
 /** Unpacks `length` bytes at src, header included, to exactly n 16-bit values at dst. `scratch` holds 1 MiB. */
 export function unpackHuffman(src: usize, length: i32, dst: usize, n: i32, scratch: usize): i32 {
   if (length == 0) return n == 0 ? 0 : 1;
@@ -104,6 +126,7 @@ export function unpackHuffman(src: usize, length: i32, dst: usize, n: i32, scrat
   let at = unpackLengths(src + 20, end, scratch, from, to);
   if (at == 0 || bitCount > (<u64>(end - at)) << 3) return 1;
   if (buildCode(scratch) != 0) return 1;
+  packEntries(scratch, to);
   return decode(at, bitCount, dst, n, scratch, to);
 }
 
@@ -114,8 +137,10 @@ function decode(src: usize, bitCount: u64, dst: usize, n: i32, scratch: usize, r
   let at = src;
   let bits: u64 = 0; // left-aligned
   let held: i32 = 0;
-  let left: i64 = <i64>bitCount;
-  while (left > 0) {
+  const packed = scratch + packedAt;
+  while (true) {
+    let left = <i64>bitCount - ((<i64>(at - src)) << 3) + held;
+    if (left <= 0) break;
     // Refill to at least 56 bits; what is read after the end is ignored, `left` counts.
     if (held < 56) {
       bits |= bswap<u64>(load<u64>(at)) >> (<u64>held);
@@ -123,21 +148,21 @@ function decode(src: usize, bitCount: u64, dst: usize, n: i32, scratch: usize, r
       at += taken;
       held += taken << 3;
     }
-    // Four short codes fit into what is held, with no further check.
-    if (left >= 48 && to + 8 <= out) {
-      let plain = 0;
-      for (; plain < 4; plain++) {
-        const entry = load<u32>(quick + ((<usize>(bits >> (64 - quickBits))) << 2));
+    // Four look-ups fit into what is held, with no further check.
+    if (left >= 48 && to + 32 <= out) {
+      let whole = 0;
+      for (; whole < 4; whole++) {
+        const entry = load<u64>(packed + ((<usize>(bits >> (64 - quickBits))) << 3));
+        const count = <usize>(entry >> 6) & 3;
+        if (count == 0) break;
+        store<u64>(to, entry >> 8);
+        to += count << 1;
         const l = entry & 63;
-        const symbol = entry >> 6;
-        if (l == 0 || symbol == repeat) break;
-        store<u16>(to, <u16>symbol);
-        to += 2;
         bits <<= l;
-        held -= l;
-        left -= l;
+        held -= <i32>l;
       }
-      if (plain == 4) continue;
+      if (whole == 4) continue;
+      left = <i64>bitCount - ((<i64>(at - src)) << 3) + held;
       if (held < 56) {
         bits |= bswap<u64>(load<u64>(at)) >> (<u64>held);
         const taken = (63 - held) >> 3;

@@ -36,6 +36,7 @@ export * from './exr/describe.ts';
 export * from './exr/geometry.ts';
 export * from './exr/header.ts';
 export * from './exr/lumaChroma.ts';
+export * from './exr/plane.ts';
 export * from './exr/read.ts';
 export * from './exr/room.ts';
 export * from './exr/types.ts';

@@ -31,6 +31,7 @@ export async function openSource(path: string, shownName = path): Promise<OpenFi
     throw new ExrError(shownName, stat.isDirectory() ? 'this is a folder, not a file.' : 'this is no plain file.');
   }
   let spare = Buffer.alloc(0);
+  const becameShorter = () => new ExrError(shownName, 'the file became shorter while it was read.');
   return {
     name: shownName,
     size: stat.size,
@@ -39,8 +40,12 @@ export async function openSource(path: string, shownName = path): Promise<OpenFi
       if (length > spare.length && length >= largeRead) spare = Buffer.allocUnsafe(length);
       const buffer = length >= largeRead ? spare.subarray(0, length) : Buffer.allocUnsafe(length);
       const { bytesRead } = await handle.read(buffer, 0, length, offset);
-      if (bytesRead < length) throw new ExrError(shownName, 'the file became shorter while it was read.');
+      if (bytesRead < length) throw becameShorter();
       return buffer;
+    },
+    async readInto(offset, pieces) {
+      const { bytesRead } = await handle.readv(pieces as Uint8Array[], offset);
+      if (bytesRead < pieces.reduce((n, p) => n + p.length, 0)) throw becameShorter();
     },
     close: () => handle.close(),
   };

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, truncateSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { numberToHalf, writeExr, type Box, type PartToWrite } from '@june-haze/core';
@@ -64,8 +64,8 @@ describe('decoding on several threads', () => {
     ['an overscan around', { xMin: -6, yMin: -9, xMax: 50, yMax: 60 }],
     ['a window half outside', { xMin: 30, yMin: 40, xMax: 70, yMax: 90 }],
   ])('%s: every pixel is where it belongs, 0 where the file has none', async (_, dataWindow) => {
-    for (const tiles of [undefined, { width: 16, height: 8 }]) {
-      const path = await make('a.exr', dataWindow, tiles ? { tiles } : {});
+    for (const more of [{}, { tiles: { width: 16, height: 8 } }, { compression: 'none' as const }]) {
+      const path = await make('a.exr', dataWindow, more);
       const { pool } = poolOf(3);
       const { planes, width, height, missing } = await decodeShared(pool, request(path));
       expect([width, height, missing]).toEqual([40, 50, []]);
@@ -95,6 +95,20 @@ describe('decoding on several threads', () => {
     expect(sorted[0]![0]).toBe(0);
     expect(sorted.at(-1)![1]).toBe(49);
     sorted.slice(1).forEach((b, i) => expect(b[0]).toBe(sorted[i]![1] + 1));
+  });
+
+  test.each(['none', 'zips'] as const)('%s, into planes of an earlier reading: what is missing is 0', async (codec) => {
+    const path = await make('again.exr', displayWindow, { compression: codec });
+    const { pool } = poolOf(2);
+    const { planes: into } = await decodeShared(pool, request(path));
+    into.Z!.fill(9);
+    const bytes = readFileSync(path);
+    truncateSync(path, bytes.length - 30);
+    const { planes, missing } = await decodeShared(pool, { ...request(path), into });
+    expect(planes.Z).toBe(into.Z);
+    expect(missing).toEqual([[49, 49]]);
+    expect([...planes.Z!.subarray(49 * 40)]).toEqual(new Array(40).fill(0));
+    expect(planes.Z![48 * 40 + 3]).toBe(Math.fround(valueAt(3, 48)));
   });
 
   test('a decoding that nobody waits for ends at its next band; who comes meanwhile gets all of it', async () => {

@@ -1,5 +1,5 @@
 import { halfToNumber } from '../image/half.ts';
-import type { Plane } from './read.ts';
+import type { Plane } from './plane.ts';
 
 let everyHalf: Float32Array | undefined;
 

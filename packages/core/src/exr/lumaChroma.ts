@@ -1,5 +1,6 @@
 import { luminanceWeights, rec709, type Primaries } from '../colour/primaries.ts';
-import { readChannels, type Plane, type ReadOptions, type ReadResult } from './read.ts';
+import { readChannels, type ReadOptions, type ReadResult } from './read.ts';
+import { type Plane } from './plane.ts';
 import { intersect } from './geometry.ts';
 import {
   boxHeight,

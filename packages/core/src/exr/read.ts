@@ -10,6 +10,8 @@ import {
 } from './geometry.ts';
 import { DamagedChunk, rawSize, type Unpacked } from './codec/chunk.ts';
 import { unpackChunk } from './codec/unpack.ts';
+import { newPlane, type Plane } from './plane.ts';
+import { isStoredInLines, readStoredLines } from './readStored.ts';
 import {
   ExrError,
   sampleBytes,
@@ -19,12 +21,6 @@ import {
   type ExrFile,
   type ExrPart,
 } from './types.ts';
-
-/**
- * One channel's samples over a region, row by row from the top; the array's type follows the channel's. Halves are bit patterns.
- * The memory may be shared between threads.
- */
-export type Plane = Uint16Array | Float32Array | Uint32Array;
 
 export interface ReadOptions {
   /** In the level's coordinates; the whole level when left out. */
@@ -76,6 +72,10 @@ export async function readChannels(
   const places = chunksOver(part, cut, level);
   const largest = places.reduce((n, { box }) => Math.max(n, rawSize(part.channels, box)), 0);
   if (largest > largestChunk) throw new ExrError(file.source.name, 'its chunks are larger than 1 GiB each.');
+  if (isStoredInLines(file, part, cut) && new Set(names).size === names.length) {
+    (await readStoredLines(file, part, places, channels, planes, cut)).forEach(lose);
+    return { region: cut, planes, missing: mergeLines(missing) };
+  }
   for await (const { place, packed } of packedChunks(file, part, places, largest)) {
     const unpacked = packed && tryUnpack(part, place, packed, wanted, codec);
     if (!unpacked) lose(place);
@@ -123,11 +123,6 @@ function newPlanes(file: ExrFile, channels: readonly ExrChannel[], cut: Box): Pl
 function samplesOf(channel: ExrChannel, box: Box): number {
   const { width, height } = sampleGrid(channel, box);
   return width * height;
-}
-
-export function newPlane(channel: Pick<ExrChannel, 'type'>, samples: number): Plane {
-  if (channel.type === 'half') return new Uint16Array(samples);
-  return channel.type === 'float' ? new Float32Array(samples) : new Uint32Array(samples);
 }
 
 interface PackedChunk {

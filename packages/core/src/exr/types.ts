@@ -88,6 +88,8 @@ export interface ByteSource {
   readonly size: number;
   /** Exactly `length` bytes from `offset`, good until the next read; rejects when they are not there. */
   read(offset: number, length: number): Promise<Uint8Array>;
+  /** Bytes from `offset` on, into one piece of memory after the other; rejects when they are not there. Not every source can. */
+  readInto?(offset: number, pieces: readonly Uint8Array[]): Promise<void>;
 }
 
 /** Bytes to write to, at any position. */

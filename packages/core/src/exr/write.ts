@@ -2,7 +2,7 @@ import { concat, encodeAttribute, encodeUtf8 } from './attributes.ts';
 import { samplesBetween } from './geometry.ts';
 import type { ChunkToPack } from './codec/chunk.ts';
 import { packChunk } from './codec/pack.ts';
-import type { Plane } from './read.ts';
+import type { Plane } from './plane.ts';
 import {
   boxHeight,
   boxWidth,

@@ -1,4 +1,4 @@
-import type { Plane } from '../exr/read.ts';
+import type { Plane } from '../exr/plane.ts';
 import { Heap } from '../kernel/heap.ts';
 import { createTwinKernels, createWasmKernels } from '../kernel/load.ts';
 

@@ -1,6 +1,6 @@
 import { ap0, ap1, luminanceWeights, rec2020, rec709, toXyz, type Primaries } from '../colour/primaries.ts';
 import { insideLocus } from '../colour/locus.ts';
-import type { Plane } from '../exr/read.ts';
+import type { Plane } from '../exr/plane.ts';
 import { halfToNumber } from '../image/half.ts';
 import { dataRoles, pictureChannels, type Pass } from '../sequence/passes.ts';
 import { judgeDepth, type DepthVerdict } from './depth.ts';

@@ -1,5 +1,5 @@
 import { halfToNumber } from '../image/half.ts';
-import type { Plane } from '../exr/read.ts';
+import type { Plane } from '../exr/plane.ts';
 
 /** Half the largest finite half: beyond it a value cannot be kept as one (IEEE 754-2019, binary16). */
 export const largestHalf = 65504;

@@ -1,4 +1,4 @@
-import type { Plane } from '../exr/read.ts';
+import type { Plane } from '../exr/plane.ts';
 import type { Window } from '../image/level.ts';
 import type { Heap } from '../kernel/heap.ts';
 import type { Quad } from '../operations/blend.ts';

@@ -1,4 +1,4 @@
-import type { Plane } from '../exr/read.ts';
+import type { Plane } from '../exr/plane.ts';
 import type { Quad } from '../operations/blend.ts';
 import type { Surroundings } from './evaluation.ts';
 import type { Window } from '../image/level.ts';

@@ -3,7 +3,7 @@ import { createHash } from 'node:crypto';
 import { existsSync, mkdirSync, mkdtempSync, readFileSync, renameSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
-import type { Plane } from '../../src/exr/read.ts';
+import type { Plane } from '../../src/exr/plane.ts';
 
 // The measure is the OpenEXR library itself, Debian's build of it: corpus.cpp writes with it and reads with it.
 

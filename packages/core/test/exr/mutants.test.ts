@@ -1,7 +1,8 @@
 import { beforeAll, describe, expect, test } from '@jest/globals';
 import { codecHeap } from '../../src/exr/codec/codecKernels.ts';
 import { openExr } from '../../src/exr/header.ts';
-import { newPlane, readChannels } from '../../src/exr/read.ts';
+import { readChannels } from '../../src/exr/read.ts';
+import { newPlane } from '../../src/exr/plane.ts';
 import { compressions, type Compression } from '../../src/exr/types.ts';
 import { writeExr } from '../../src/exr/write.ts';
 import { memorySink, memorySource, nodeCodec } from './surroundings.ts';

@@ -34,6 +34,8 @@ export interface DecodeRequest {
   readonly level?: number;
   /** Pixels outside the data window are 0 over the display window; over the data window there are none. */
   readonly over: 'display window' | 'data window';
+  /** Planes of an earlier reading of the same channels, window and level, to be written over; fresh ones when left out. */
+  readonly into?: Readonly<Record<string, SharedPlane>>;
 }
 
 /** The file's own level that would be read for some halvings: 0 where it has none. */
@@ -58,7 +60,7 @@ export async function decodeShared(
   const types = new Map(offeredChannels(part).map((c) => [c.name, c.type]));
   const bytes = names.reduce((n, name) => n + sampleBytes[types.get(name) ?? 'float'], 0);
   requireRoom(request.name, boxWidth(window), boxHeight(window), bytes);
-  const planes = names.map((n) => sharedPlane(part, n, samples, request.name));
+  const planes = names.map((n) => request.into?.[n] ?? sharedPlane(part, n, samples, request.name));
   const bands = names.length ? bandsOf(part, data, window, level, pool.threads) : [];
   const task = {
     path: request.path,
@@ -80,9 +82,13 @@ export async function decodeShared(
   };
   // One band more than there are threads, so that none waits for the next to be handed out.
   await Promise.all(Array.from({ length: pool.threads + 1 }, one));
+  const width = boxWidth(window);
+  if (request.into)
+    for (const [first, last] of missing.flat())
+      for (const plane of planes) plane.fill(0, (first - window.yMin) * width, (last + 1 - window.yMin) * width);
   return {
     level,
-    width: boxWidth(window),
+    width,
     height: boxHeight(window),
     size: sizeOf(level > 0 ? part.displayWindow : window),
     data: {

@@ -170,22 +170,24 @@ function unpackLossy(
   heap.kernels.restoreBytes(dcMixed, dc, sizes.dcCount * 2);
   const table = heap.allocate(131072);
   heap.halves(table, 65536).set(toLinear());
-  const scratch = heap.allocate(4096);
+  const scratch = heap.allocate(2048);
   const grid = grids(chunk);
   let acUsed = 0;
   let dcUsed = 0;
   const decode = (members: readonly number[]) => {
     const { width, height } = grid[members[0]!]!;
-    const wanted = members.some((i) => pointers[i]);
     const samples = width * height;
-    const halves = wanted ? heap.allocate(members.length * samples * 2) : 0;
+    const isHalf = (i: number) => channels[i]!.type === 'half';
+    // Halves go where they belong at once.
+    const halves = members.map((i) => (pointers[i] && !isHalf(i) ? heap.allocate(samples * 2) : pointers[i]!));
     const curve = members.length === 3 || !channels[members[0]!]!.perceptuallyLinear;
     const taken = heap.kernels.unpackDctBlocks(
       ac + 2 * acUsed,
       sizes.acCount - acUsed,
       dc + 2 * dcUsed,
-      halves,
-      samples * 2,
+      halves[0]!,
+      halves[1] ?? 0,
+      halves[2] ?? 0,
       members.length,
       width,
       height,
@@ -196,10 +198,8 @@ function unpackLossy(
     acUsed += taken;
     dcUsed += members.length * Math.ceil(width / 8) * Math.ceil(height / 8);
     members.forEach((i, k) => {
-      if (!pointers[i]) return;
-      const from = heap.halves(halves + k * samples * 2, samples);
-      if (channels[i]!.type === 'half') heap.halves(pointers[i], samples).set(from);
-      else heap.floats(pointers[i], samples).set(Float32Array.from(from, halfToNumber));
+      if (!pointers[i] || isHalf(i)) return;
+      heap.floats(pointers[i], samples).set(Float32Array.from(heap.halves(halves[k]!, samples), halfToNumber));
     });
   };
   for (const triple of triples) decode(triple);
