@@ -1,5 +1,5 @@
-import { openExr, type AttributeValue } from '@june-haze/core';
-import { openSource } from '@june-haze/files';
+import { openExr, type AttributeValue } from '@june-haze/core/opening';
+import { openSource } from '@june-haze/files/byteSource';
 
 /** JSON knows no NaN and no infinity: they become strings. */
 function strict(value: AttributeValue | Record<string, unknown>): unknown {

@@ -1,5 +1,5 @@
 import { open, type FileHandle } from 'node:fs/promises';
-import { ExrError, type ByteSource } from '@june-haze/core';
+import { ExrError, type ByteSource } from '@june-haze/core/opening';
 
 /** Reads from this size on share one buffer: fresh memory for every few megabytes costs more than the reading. */
 const largeRead = 1 << 16;
