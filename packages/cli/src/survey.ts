@@ -1,6 +1,9 @@
 import { statSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
 import { agrees, configEvidence, configName, type ColourConfig, type SurveySource } from '@june-haze/core';
-import { openConfig, surveyFolder } from '@june-haze/files';
+import { lookAtFiles, measureSource, openConfig, surveyFolder, type SurveyThreads } from '@june-haze/files';
+import type { ComputePool } from '@june-haze/server/compute';
 
 export interface SurveyCommandOptions {
   rate?: string;
@@ -15,11 +18,13 @@ export async function survey(folder: string, options: SurveyCommandOptions): Pro
   const rate = options.rate === undefined ? undefined : Number(options.rate);
   if (rate !== undefined && !(rate > 0)) throw new Error(`--rate ${options.rate}: a rate is a number above 0.`);
   const config = options.config === undefined ? undefined : openConfig(options.config);
+  const { beside, close } = surveyThreads();
   const found = await surveyFolder(folder, {
+    beside,
     ...(rate === undefined ? {} : { rate }),
     ...(config ? { more: (pattern: string) => configEvidence(config, pattern) } : {}),
     ...(options.full ? { full: true } : {}),
-  });
+  }).finally(close);
   const sources = found.sources.map((s) => report(s, config));
   if (options.json) {
     process.stdout.write(`${JSON.stringify({ sources, problems: found.problems })}\n`);
@@ -33,6 +38,29 @@ export async function survey(folder: string, options: SurveyCommandOptions): Pro
     const pattern = found.sources.find((s) => s.id === p.source)?.pattern ?? '';
     process.stdout.write(`${p.kind}  ${p.file ?? pattern}  ${p.text}\n`);
   }
+}
+
+/** Fewer files are looked at sooner than threads are started. */
+const worthThreads = 48;
+
+/** Threads for a survey, started when there is enough to do. */
+function surveyThreads(): { readonly beside: SurveyThreads; close(): Promise<void> } {
+  let pool: Promise<ComputePool> | undefined;
+  const start = async () => {
+    const { ComputePool } = await import('@june-haze/server/compute');
+    return new ComputePool(join(dirname(fileURLToPath(import.meta.url)), 'server-worker.mjs'));
+  };
+  return {
+    beside: {
+      look: async (files) =>
+        files.length < worthThreads ? lookAtFiles(files) : (await (pool ??= start())).run('lookAtSome', files),
+      measure: async (source, frame, below) =>
+        pool
+          ? (await pool).run('measureOne', { source, frame, folder: below })
+          : measureSource(source, frame, (file) => Promise.resolve(join(below, file))),
+    },
+    close: async () => void (await (await pool)?.close()),
+  };
 }
 
 /** A source in the form of `june survey --json` (docs/intake.md). */

@@ -1,3 +1,5 @@
+import { rec2020 } from './primaries.ts';
+
 /**
  * The spectral locus in CIE 1931 x, y: pure colours from 380 to 700 nm. CIE 015:2018, table of chromaticity coordinates of the 2° observer,
  * to four digits, from memory.
@@ -52,6 +54,8 @@ export const spectralLocus: readonly (readonly [number, number])[] = [
 
 /** Whether an eye can see a chromaticity: inside the locus and the line that closes it, or within a hair of them. */
 export function insideLocus(x: number, y: number, hair = 0.004): boolean {
+  // Mixtures of three pure colours (the primaries of ITU-R BT.2020, table 3) lie inside, and most colours of a picture are such.
+  if (insideTriangle(x, y)) return true;
   let inside = false;
   const points = spectralLocus;
   for (let i = 0, j = points.length - 1; i < points.length; j = i++) {
@@ -62,6 +66,20 @@ export function insideLocus(x: number, y: number, hair = 0.004): boolean {
   if (inside) return true;
   return points.some(([x1, y1], i) => nearSegment(x, y, x1, y1, ...points[(i + 1) % points.length]!) <= hair);
 }
+
+const [pureRed, pureGreen, pureBlue] = [rec2020.red, rec2020.green, rec2020.blue];
+
+function insideTriangle(x: number, y: number): boolean {
+  return (
+    sideOf(pureRed, pureGreen, x, y) >= 0 &&
+    sideOf(pureGreen, pureBlue, x, y) >= 0 &&
+    sideOf(pureBlue, pureRed, x, y) >= 0
+  );
+}
+
+/** Above 0 where a point lies on the left of the way between two others. */
+const sideOf = ([x1, y1]: readonly [number, number], [x2, y2]: readonly [number, number], x: number, y: number) =>
+  (x2 - x1) * (y - y1) - (y2 - y1) * (x - x1);
 
 function nearSegment(x: number, y: number, x1: number, y1: number, x2: number, y2: number): number {
   const [dx, dy] = [x2 - x1, y2 - y1];

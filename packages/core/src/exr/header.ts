@@ -23,6 +23,9 @@ const largestHeader = 64 << 20;
 /** No picture side beyond this: keeps sizes exact and allocations sane. */
 const largestSide = 1 << 20;
 
+/** Headers are read in blocks of so many bytes: those of forty channels and their chunk table fit. */
+const blockBytes = 16384;
+
 /** Bytes of a source read forward in growing blocks, with bounds checked. */
 class Forward {
   private readonly source: ByteSource;
@@ -41,7 +44,7 @@ class Forward {
     }
     const from = this.at - this.blockStart;
     if (from < 0 || from + length > this.block.length) {
-      const size = Math.min(Math.max(length, 8192), this.source.size - this.at);
+      const size = Math.min(Math.max(length, blockBytes), this.source.size - this.at);
       this.block = await this.source.read(this.at, size);
       this.blockStart = this.at;
     }
@@ -52,13 +55,16 @@ class Forward {
 
   /** A zero-ended name of at most 255 bytes. */
   async name(): Promise<string> {
-    const bytes: number[] = [];
-    for (;;) {
-      const byte = (await this.take(1))[0]!;
-      if (byte === 0) return decodeUtf8(Uint8Array.from(bytes));
-      bytes.push(byte);
-      if (bytes.length > 255) throw new ExrError(this.source.name, 'the header holds a name longer than 255 bytes.');
+    const here = this.at;
+    // As much as a name may take, or as much as there is: looked through at once, then stepped back to its end.
+    const bytes = await this.take(Math.max(1, Math.min(256, this.source.size - here)));
+    const length = bytes.indexOf(0);
+    if (length >= 0) {
+      this.at = here + length + 1;
+      return decodeUtf8(bytes.subarray(0, length));
     }
+    if (bytes.length === 256) throw new ExrError(this.source.name, 'the header holds a name longer than 255 bytes.');
+    throw new ExrError(this.source.name, 'the file ends inside its header.');
   }
 
   async int(): Promise<number> {

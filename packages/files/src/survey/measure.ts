@@ -40,6 +40,13 @@ export function readableFrames(source: { readonly members: readonly LookedMember
   return looks.filter((l) => 'facts' in l && l.facts.missingChunks === 0).map((l) => l.frame);
 }
 
+/** A member with one look that stands for all: what measuring needs, small enough to send. */
+export function slimMember(member: LookedMember): LookedMember {
+  const facts = usualFacts(member.looks);
+  const look = member.looks.find((l) => 'facts' in l && l.facts === facts);
+  return { ...member, looks: look ? [look] : [], repeats: [] };
+}
+
 /** Measures all passes of a frame of a source. `locate` gives the real path of a relative one. */
 export async function measureSource(
   source: { readonly members: readonly LookedMember[] },

@@ -11,37 +11,52 @@ export interface FrameFileSize {
   readonly bytes: number;
 }
 
+/** As much of a file's end as tells most frames apart. */
+const endBytes = 4096;
+/** Files looked at beside each other: opening one waits more than it works. */
+const beside = 8;
+
 /**
- * Frames that hold the same bytes as an earlier one. Only files of equal size are opened; of those a block at eight places is compared,
- * the last ends the file.
+ * Frames that hold the same bytes as an earlier one. Only files of equal size are opened, and of those that end alike a block at eight places is
+ * compared, the last ends the file.
  */
 export async function findRepeats(
   looks: readonly FrameFileSize[],
   locate: (file: string) => Promise<string>,
 ): Promise<(readonly [number, number])[]> {
-  const bySize = new Map<number, FrameFileSize[]>();
-  for (const look of looks) {
-    const same = bySize.get(look.bytes);
-    if (same) same.push(look);
-    else bySize.set(look.bytes, [look]);
-  }
+  const alike = await alikeBy(
+    await alikeBy([looks], ({ bytes }) => Promise.resolve(String(bytes))),
+    async ({ file, bytes }) => endOf(await locate(file), bytes, endBytes),
+  );
   const repeats: (readonly [number, number])[] = [];
-  for (const [size, same] of bySize) {
-    if (same.length < 2) continue;
-    const first = new Map<string, number>();
-    for (const look of same) {
-      const print = await locate(look.file).then(
-        (path) => contentPrint(path, size),
-        () => undefined,
-      );
-      if (print === undefined) continue;
-      const earlier = first.get(print);
-      if (earlier === undefined) first.set(print, look.frame);
-      else repeats.push([look.frame, earlier]);
-    }
-  }
+  for (const same of await alikeBy(alike, async ({ file, bytes }) => contentPrint(await locate(file), bytes)))
+    for (const { frame } of same.slice(1)) repeats.push([frame, same[0]!.frame]);
   if (repeats.length && (await standsStill(looks, locate))) return [];
   return repeats.sort(([a], [b]) => a - b);
+}
+
+/** Those of each group that are alike by what is told of them, in their order; who is alone, or cannot be read, is left out. */
+async function alikeBy(
+  groups: readonly (readonly FrameFileSize[])[],
+  tell: (look: FrameFileSize) => Promise<string | undefined>,
+): Promise<FrameFileSize[][]> {
+  const alike: FrameFileSize[][] = [];
+  for (const group of groups) {
+    const told = new Map<string, FrameFileSize[]>();
+    for (let at = 0; at < group.length; at += beside) {
+      const some = group.slice(at, at + beside);
+      const words = await Promise.all(some.map((look) => tell(look).catch(() => undefined)));
+      some.forEach((look, i) => {
+        const word = words[i];
+        if (word === undefined) return;
+        const same = told.get(word);
+        if (same) same.push(look);
+        else told.set(word, [look]);
+      });
+    }
+    alike.push(...[...told.values()].filter((same) => same.length > 1));
+  }
+  return alike;
 }
 
 /**
@@ -55,7 +70,7 @@ async function standsStill(
   const ends = new Map<string, number>();
   for (const { file, bytes } of looks) {
     const end = await locate(file)
-      .then((path) => endOf(path, bytes))
+      .then((path) => endOf(path, bytes, block))
       .catch(() => file);
     ends.set(end, (ends.get(end) ?? 0) + 1);
   }
@@ -63,10 +78,10 @@ async function standsStill(
 }
 
 /** The last bytes of a file: pixels, whatever its header says. */
-async function endOf(path: string, size: number): Promise<string> {
+async function endOf(path: string, size: number, most: number): Promise<string> {
   const handle = await open(path, 'r');
   try {
-    const buffer = Buffer.alloc(Math.min(block, Math.floor(size / 2)));
+    const buffer = Buffer.alloc(Math.min(most, Math.floor(size / 2)));
     await handle.read(buffer, 0, buffer.length, size - buffer.length);
     return createHash('sha1').update(buffer).digest('base64');
   } finally {

@@ -4,14 +4,16 @@ import {
   describeSource,
   findProblems,
   gatherMaterial,
+  type FrameMeasures,
   type LookedMaterial,
+  type LookedMember,
   type Material,
   type MoreEvidence,
   type Problem,
   type SurveySource,
 } from '@june-haze/core';
-import { lookAtMember } from './look.ts';
-import { measureSource, readableFrames, sampledFrames } from './measure.ts';
+import { lookAtMember, type LookPlaces } from './look.ts';
+import { measureSource, readableFrames, sampledFrames, slimMember } from './measure.ts';
 import { strangersAmong } from './strangers.ts';
 import { walkFolder } from './walk.ts';
 
@@ -22,7 +24,20 @@ export interface SurveyOptions {
   readonly more?: MoreEvidence;
   /** Looks at the pixels of every frame, not of a handful. */
   readonly full?: boolean;
+  /** On worker threads, where there are some. */
+  readonly beside?: SurveyThreads;
 }
+
+/** What of a survey other threads do. Files are named below the folder. */
+export interface SurveyThreads {
+  readonly look: NonNullable<LookPlaces['look']>;
+  /** Measures the pixels of a frame of a source below a folder. */
+  readonly measure: (source: Measured, frame: number, folder: string) => Promise<FrameMeasures>;
+}
+
+type Measured = Parameters<typeof measureSource>[0];
+/** Frames measured at a time. */
+const together = 2;
 
 export interface Survey {
   readonly sources: readonly SurveySource[];
@@ -34,25 +49,34 @@ export async function surveyFolder(folder: string, options: SurveyOptions = {}):
   const root = await realpath(folder).catch(() => {
     throw new Error(`${folder}: there is no such folder.`);
   });
-  const locate = (file: string) => Promise.resolve(join(root, file));
   const all: { material: LookedMaterial; source: SurveySource }[] = [];
   for (const [i, found] of gatherMaterial((await walkFolder(root)).sequences).entries()) {
-    const material = await lookAtMaterial(found, locate, options.full ?? false);
+    const material = await lookAtMaterial(found, root, options);
     all.push({ material, source: describeSource(material, `s${i + 1}`, options.more) });
   }
   return { sources: all.map((a) => a.source), problems: findProblems(all, options.rate) };
 }
 
 /** Reads every header of a source and measures the pixels of a handful of frames, or of all. */
-export async function lookAtMaterial(
+async function lookAtMaterial(
   found: Material,
-  locate: (file: string) => Promise<string>,
-  full: boolean,
+  root: string,
+  { full = false, beside }: SurveyOptions,
 ): Promise<LookedMaterial> {
-  const members = [];
-  for (const member of found.members) members.push(await lookAtMember(member, { locate }));
+  const locate = (file: string) => Promise.resolve(join(root, file));
+  const members: LookedMember[] = [];
+  for (const member of found.members)
+    members.push(await lookAtMember(member, { locate, ...(beside ? { look: beside.look } : {}) }));
   const frames = full ? readableFrames({ members }) : sampledFrames({ members });
-  const measures = [];
-  for (const frame of frames) measures.push(await measureSource({ members }, frame, locate));
+  const slim = { members: members.map(slimMember) };
+  const measures: FrameMeasures[] = [];
+  for (let at = 0; at < frames.length; at += together)
+    measures.push(
+      ...(await Promise.all(
+        frames
+          .slice(at, at + together)
+          .map((frame) => (beside ? beside.measure(slim, frame, root) : measureSource({ members }, frame, locate))),
+      )),
+    );
   return { ...found, members, measures, full, strangers: await strangersAmong(found, locate) };
 }

@@ -1,5 +1,5 @@
 import { usualFacts, type FrameMeasures, type LookedMaterial, type LookedMember, type Material } from '@june-haze/core';
-import { lookAtMember, readableFrames, sampledFrames, strangersAmong } from '@june-haze/files';
+import { lookAtMember, readableFrames, sampledFrames, slimMember, strangersAmong } from '@june-haze/files';
 import type { Check } from '@june-haze/contract';
 import type { ComputePool } from '../compute/pool.ts';
 import type { Db } from '../database/connect.ts';
@@ -229,11 +229,4 @@ export class Checks {
       await stampSource(t, row.id);
     });
   }
-}
-
-/** A member with one look that stands for all: what measuring needs, small enough to send. */
-function slimMember(member: LookedMember): LookedMember {
-  const facts = usualFacts(member.looks);
-  const look = member.looks.find((l) => 'facts' in l && l.facts === facts);
-  return { ...member, looks: look ? [look] : [], repeats: [] };
 }
