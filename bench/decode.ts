@@ -11,14 +11,15 @@ import { exrFile } from '@june-haze/server';
 import { ComputePool, PartCache } from '@june-haze/server/compute';
 
 const codecs = ['none', 'rle', 'zips', 'zip', 'piz', 'pxr24', 'b44', 'b44a', 'dwaa', 'dwab'];
-const runs = '5';
+const onlyRatios = process.argv[2] === 'ratios';
+const runs = onlyRatios ? '3' : '5';
 // Two goes each, one after the other in turn: the machine is shared, and the least of both counts.
 const goes = 2;
 const folder = mkdtempSync(join(tmpdir(), 'june-bench-'));
 const tool = join(folder, 'decode');
 const flags = execFileSync('pkg-config', ['--cflags', '--libs', 'OpenEXR'], { encoding: 'utf8' }).trim().split(/\s+/);
 execFileSync('g++', ['-O2', '-o', tool, join(process.cwd(), 'bench/decode.cpp'), ...flags]);
-for (const kind of ['all', 'rgba']) {
+for (const kind of onlyRatios ? ['all'] : ['all', 'rgba']) {
   mkdirSync(join(folder, kind));
   execFileSync(tool, ['make', join(folder, kind), kind]);
 }
@@ -66,22 +67,35 @@ function cell(file: string, threads: number, channels: readonly string[] = []): 
   }
   return `${least(mine).toFixed(0)} / ${least(theirs).toFixed(0)} = **${(least(mine) / least(theirs)).toFixed(2)}**`;
 }
-const pool = new ComputePool(join(process.cwd(), 'dist/server-worker.mjs'), 2);
-console.log(
-  '| codec | 24 channels, 1 thread | 24 channels, 2 threads | 3 of 24, 1 thread | second layer | JavaScript loader, RGBA |',
-);
-console.log('| --- | --- | --- | --- | --- | --- |');
-for (const codec of codecs) {
-  const file = join(folder, 'all', `${codec}.exr`);
-  const cache = new PartCache(pool, 1 << 30);
-  await cache.get(exrFile(file, codec), 0);
-  const started = performance.now();
-  const again = await cache.get(exrFile(file, codec), 0);
-  await cache.planes(again, some, 0, false);
-  const second = performance.now() - started;
-  console.log(
-    `| ${codec} | ${cell(file, 1)} | ${cell(file, 2)} | ${cell(file, 1, some)} | ${second.toFixed(1)} ms | ${loader(join(folder, 'rgba', `${codec}.exr`))} |`,
-  );
+/** One row a codec, for scripts/held.mjs. */
+function printRatios(): void {
+  for (const codec of codecs) {
+    const file = join(folder, 'all', `${codec}.exr`);
+    console.log(JSON.stringify({ bench: `decode ${codec}`, ratio: ours(file, 1) / reference(file, 1) }));
+  }
 }
-await pool.close();
+
+async function printTable(): Promise<void> {
+  const pool = new ComputePool(join(process.cwd(), 'dist/server-worker.mjs'), 2);
+  console.log(
+    '| codec | 24 channels, 1 thread | 24 channels, 2 threads | 3 of 24, 1 thread | second layer | JavaScript loader, RGBA |',
+  );
+  console.log('| --- | --- | --- | --- | --- | --- |');
+  for (const codec of codecs) {
+    const file = join(folder, 'all', `${codec}.exr`);
+    const cache = new PartCache(pool, 1 << 30);
+    await cache.get(exrFile(file, codec), 0);
+    const started = performance.now();
+    const again = await cache.get(exrFile(file, codec), 0);
+    await cache.planes(again, some, 0, false);
+    const second = performance.now() - started;
+    console.log(
+      `| ${codec} | ${cell(file, 1)} | ${cell(file, 2)} | ${cell(file, 1, some)} | ${second.toFixed(1)} ms | ${loader(join(folder, 'rgba', `${codec}.exr`))} |`,
+    );
+  }
+  await pool.close();
+}
+
+if (onlyRatios) printRatios();
+else await printTable();
 rmSync(folder, { recursive: true, force: true });

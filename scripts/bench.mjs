@@ -6,11 +6,8 @@ import { build } from 'esbuild';
 import { buildAll, packagesStayOutside } from './build.mjs';
 import { root } from './paths.mjs';
 
-await buildAll();
-const only = process.argv.slice(2);
-for (const file of readdirSync(join(root, 'bench')).filter(
-  (f) => f.endsWith('.ts') && (!only.length || only.includes(f.slice(0, -3))),
-)) {
+/** Builds a benchmark; returns where it lies. */
+export async function buildBench(file) {
   const outfile = join(root, 'dist/bench', file.replace(/\.ts$/, '.mjs'));
   await build({
     entryPoints: [join(root, 'bench', file)],
@@ -23,6 +20,16 @@ for (const file of readdirSync(join(root, 'bench')).filter(
     format: 'esm',
     logLevel: 'error',
   });
-  const { status } = spawnSync(process.execPath, [outfile], { cwd: root, stdio: 'inherit' });
-  if (status !== 0) process.exitCode = 1;
+  return outfile;
+}
+
+if (process.argv[1]?.endsWith('scripts/bench.mjs')) {
+  await buildAll();
+  const only = process.argv.slice(2);
+  for (const file of readdirSync(join(root, 'bench')).filter(
+    (f) => f.endsWith('.ts') && (!only.length || only.includes(f.slice(0, -3))),
+  )) {
+    const { status } = spawnSync(process.execPath, [await buildBench(file)], { cwd: root, stdio: 'inherit' });
+    if (status !== 0) process.exitCode = 1;
+  }
 }

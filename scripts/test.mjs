@@ -223,6 +223,8 @@ async function interfacePart(number, env, place) {
 // Two lanes: unit tests, which wait a good deal, beside checks of the sources; then both take interface tests.
 await Promise.all([staticChecks().then(() => interfaceTests(1)), unitTests().then(() => interfaceTests(2))]);
 database?.stop();
+// Alone: what runs beside it would be measured too.
+await single('held speeds', process.execPath, ['scripts/held.mjs']);
 
 if (existsSync(join(folder, 'postgres')) && !process.env.JUNE_KEEP)
   rmSync(join(folder, 'postgres'), { recursive: true, force: true });

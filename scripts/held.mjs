@@ -1,0 +1,55 @@
+// Holds speeds: the ratios of some benchmarks to their reference libraries, each measured in this run, against those that stand in
+// docs/performance.md under "Held". One that is worse by more than half is measured once more, and fails when it stays so. Nothing else may run.
+import { execFileSync } from 'node:child_process';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { buildBench } from './bench.mjs';
+import { root } from './paths.mjs';
+
+const worst = 1.5;
+
+/** The rows of the table: names and ratios. */
+export function heldRatios(text) {
+  const [, section = ''] = /^## Held\n([\s\S]*?)(?=^## |$(?![\s\S]))/m.exec(text) ?? [];
+  const rows = [...section.matchAll(/^\| ([^|]+?) +\| ([\d.]+) +\|$/gm)];
+  return new Map(rows.map(([, name, ratio]) => [name, Number(ratio)]));
+}
+
+/** What is worse than it may be, in words. */
+export function slower(held, measured) {
+  const missing = [...held.keys()].filter((name) => !measured.has(name)).map((name) => `${name}: not measured`);
+  const slow = [...measured].flatMap(([name, ratio]) => {
+    const known = held.get(name);
+    if (known === undefined) return [`${name}: it has no row in docs/performance.md`];
+    return ratio > known * worst ? [`${name}: ${ratio.toFixed(2)} of the reference’s time, ${known} is held`] : [];
+  });
+  return [...missing, ...slow];
+}
+
+async function measure() {
+  const measured = new Map();
+  for (const [file, ...args] of [['decode.ts', 'ratios'], ['view.ts']]) {
+    const said = execFileSync(process.execPath, [await buildBench(file), ...args], { cwd: root, encoding: 'utf8' });
+    for (const line of said.trim().split('\n')) {
+      const { bench, ratio } = JSON.parse(line);
+      measured.set(bench, ratio);
+    }
+  }
+  return measured;
+}
+
+if (process.argv[1]?.endsWith('scripts/held.mjs')) {
+  const held = heldRatios(readFileSync(join(root, 'docs/performance.md'), 'utf8'));
+  const first = await measure();
+  let told = slower(held, first);
+  let least = first;
+  if (told.length) {
+    const second = await measure();
+    least = new Map([...first].map(([name, ratio]) => [name, Math.min(ratio, second.get(name) ?? Infinity)]));
+    told = slower(held, least);
+  }
+  for (const [name, ratio] of least)
+    console.log(`  ${name}: ${ratio.toFixed(2)} (held: ${held.get(name) ?? 'nothing'})`);
+  for (const words of told) console.log(`  SLOWER ${words}`);
+  process.exitCode = told.length ? 1 : 0;
+}
