@@ -5,7 +5,7 @@ import { open } from 'node:fs/promises';
 import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { compressions, openExr, readChannels, writeExr, type Plane, type WriteOptions } from '@june-haze/core';
+import { compressions, openExr, readChannels, writeExr, type BandToPack, type Plane } from '@june-haze/core';
 import { openSource, zlibCodec } from '@june-haze/files';
 import { ComputePool } from '@june-haze/server/compute';
 
@@ -50,7 +50,7 @@ async function ours(compression: (typeof compressions)[number], threads: number)
   const options =
     threads > 1
       ? {
-          pack: (chunk: Parameters<NonNullable<WriteOptions['pack']>>[0]) => pool.run('packOne', chunk),
+          pack: (band: BandToPack) => pool.run('packElsewhere', band),
           ahead: 2 * threads,
         }
       : {};

@@ -26,30 +26,33 @@ export function slower(held, measured) {
   return [...missing, ...slow];
 }
 
-async function measure() {
-  const measured = new Map();
-  for (const [file, ...args] of [['decode.ts', 'ratios'], ['view.ts']]) {
-    const said = execFileSync(process.execPath, [await buildBench(file), ...args], { cwd: root, encoding: 'utf8' });
-    for (const line of said.trim().split('\n')) {
-      const { bench, ratio } = JSON.parse(line);
-      measured.set(bench, ratio);
-    }
-  }
-  return measured;
+/** The ratios of one benchmark. */
+function measure(program, args) {
+  const said = execFileSync(process.execPath, [program, ...args], { cwd: root, encoding: 'utf8' });
+  return new Map(
+    said
+      .trim()
+      .split('\n')
+      .map((line) => JSON.parse(line))
+      .map(({ bench, ratio }) => [bench, ratio]),
+  );
 }
 
 if (process.argv[1]?.endsWith('scripts/held.mjs')) {
   const held = heldRatios(readFileSync(join(root, 'docs/performance.md'), 'utf8'));
-  const first = await measure();
-  let told = slower(held, first);
-  let least = first;
-  if (told.length) {
-    const second = await measure();
-    least = new Map([...first].map(([name, ratio]) => [name, Math.min(ratio, second.get(name) ?? Infinity)]));
-    told = slower(held, least);
+  const least = new Map();
+  for (const [file, ...args] of [['decode.ts', 'ratios'], ['view.ts']]) {
+    const program = await buildBench(file);
+    const keep = (measured) => measured.forEach((r, name) => least.set(name, Math.min(r, least.get(name) ?? Infinity)));
+    const first = measure(program, args);
+    keep(first);
+    const own = new Map([...held].filter(([name]) => first.has(name)));
+    // A shared machine has its moments: what seems slower is measured once more.
+    if (slower(own, first).length) keep(measure(program, args));
   }
   for (const [name, ratio] of least)
     console.log(`  ${name}: ${ratio.toFixed(2)} (held: ${held.get(name) ?? 'nothing'})`);
+  const told = slower(held, least);
   for (const words of told) console.log(`  SLOWER ${words}`);
   process.exitCode = told.length ? 1 : 0;
 }

@@ -113,6 +113,6 @@ const writeParts = (path: string, parts: readonly PackedPart<SamplesAt>[], pool:
       parts.map((p) => p.write),
       linesOfPacked(parts),
       zlibCodec,
-      { pack: (chunk) => pool.run('packOne', chunk), ahead: 2 * pool.threads },
+      { pack: (band) => pool.run('packElsewhere', band), ahead: 2 * pool.threads },
     ),
   );

@@ -1,7 +1,5 @@
 import { concat, encodeAttribute, encodeUtf8 } from './attributes.ts';
-import { samplesBetween } from './geometry.ts';
-import type { ChunkToPack } from './codec/chunk.ts';
-import { packChunk } from './codec/pack.ts';
+import { packBand, type BandToPack, type PackedBand } from './codec/packBand.ts';
 import type { Plane } from './plane.ts';
 import {
   boxHeight,
@@ -56,14 +54,18 @@ function storedChannels(part: PartToWrite): { channel: ExrChannel; given: number
 }
 
 export interface WriteOptions {
-  /** Packs a chunk elsewhere, in a worker thread; here and now when left out. */
-  readonly pack?: (chunk: Omit<ChunkToPack, 'codec'>) => Promise<Uint8Array>;
-  /** How many chunks may be under way at once. */
+  /** Packs some lines elsewhere, in a worker thread; here and now, chunk by chunk, when left out. */
+  readonly pack?: (band: BandToPack) => Promise<PackedBand>;
+  /** How many bands may be under way at once. */
   readonly ahead?: number;
 }
 
+/** Chunks of scan lines go to another thread together up to so many bytes before packing: handing over a single line takes longer than packing it. */
+const bytesElsewhere = 3 << 19;
+
 /**
- * Writes an EXR file of scan lines or tiles, single- or multi-part, asking for lines a chunk (or a row of tiles) at a time.
+ * Writes an EXR file of scan lines or tiles, single- or multi-part, asking for lines a chunk (or a row of tiles) at a time, or for
+ * some chunks' where they are packed elsewhere.
  * Throws a RangeError for parts without distinct names and for planes that are too short.
  */
 export async function writeExr(
@@ -73,7 +75,6 @@ export async function writeExr(
   codec: ByteCodec,
   { pack, ahead = 1 }: WriteOptions = {},
 ): Promise<void> {
-  const here = (chunk: Omit<ChunkToPack, 'codec'>) => Promise.resolve(packChunk({ ...chunk, codec }));
   const multiPart = parts.length > 1;
   const names = new Set(parts.map((p) => p.name));
   if (multiPart && (names.size !== parts.length || names.has(undefined))) {
@@ -85,35 +86,36 @@ export async function writeExr(
   const table = new DataView(new ArrayBuffer(position - header.length));
   let entry = 0;
   const sinking = new GatheringSink(sink, position);
-  const underWay: { before: number[]; packed: Promise<Uint8Array> }[] = [];
+  const underWay: Promise<PackedBand>[] = [];
   const writeFirst = async () => {
-    const { before, packed } = underWay[0]!;
-    const bytes = await packed;
+    const { pieces, sizes } = await underWay[0]!;
     underWay.shift();
-    const lead = new Uint8Array(Int32Array.of(...before, bytes.length).buffer);
-    table.setUint32(entry * 8, position >>> 0, true);
-    table.setUint32(entry * 8 + 4, Math.floor(position / 2 ** 32), true);
-    entry++;
-    await sinking.add(lead);
-    await sinking.add(bytes);
-    position += lead.length + bytes.length;
+    for (const size of sizes) {
+      table.setUint32(entry * 8, position >>> 0, true);
+      table.setUint32(entry * 8 + 4, Math.floor(position / 2 ** 32), true);
+      entry++;
+      position += size;
+    }
+    for (const piece of pieces) await sinking.add(piece);
   };
   for (const [index, part] of parts.entries()) {
     const stored = storedChannels(part);
-    for (const band of bandsOf(part)) {
+    // What is not packed is not worth another thread.
+    const elsewhere = part.compression === 'none' ? undefined : pack;
+    for (const band of bandsOf(part, elsewhere ? bytesElsewhere : 0)) {
       const planes = await lines(index, band.yMin, band.yMax);
-      for (const { box, says } of chunksOf(part, band)) {
-        while (underWay.length >= ahead) await writeFirst();
-        const packed = (part.compression === 'none' || !pack ? here : pack)({
-          compression: part.compression,
-          channels: stored.map((s) => s.channel),
-          box,
-          rows: stored.map((s) => cutRows(part, planes[s.given]!, s.channel.type, band, box)),
-        });
-        // Its error is met where it is waited for.
-        packed.catch(() => undefined);
-        underWay.push({ before: [...(multiPart ? [index] : []), ...says], packed });
-      }
+      while (underWay.length >= ahead) await writeFirst();
+      const asked: BandToPack = {
+        compression: part.compression,
+        channels: stored.map((s) => s.channel),
+        band,
+        chunks: chunksOf(part, band).map(({ box, says }) => ({ box, head: [...(multiPart ? [index] : []), ...says] })),
+        rows: stored.map((s) => rowsOf(part, planes[s.given]!, s.channel.type, band)),
+      };
+      const packed = elsewhere ? elsewhere(asked) : Promise.resolve(packBand(asked, codec));
+      // Its error is met where it is waited for.
+      packed.catch(() => undefined);
+      underWay.push(packed);
     }
   }
   while (underWay.length) await writeFirst();
@@ -123,6 +125,9 @@ export async function writeExr(
 
 /** So many bytes go to the sink at once: chunks of a line are small. */
 const mostGathered = 1 << 22;
+
+/** What is larger goes to the sink by itself: copying it first costs more than one more call. */
+const worthGathering = 1 << 18;
 
 /** Gathers bytes that follow each other, and passes them on in large pieces. */
 class GatheringSink {
@@ -137,8 +142,8 @@ class GatheringSink {
   }
 
   async add(bytes: Uint8Array): Promise<void> {
-    if (this.count + bytes.length > mostGathered) await this.flush();
-    if (bytes.length > mostGathered) {
+    if (this.count + bytes.length > mostGathered || bytes.length > worthGathering) await this.flush();
+    if (bytes.length > worthGathering) {
       await this.sink.write(this.position, bytes);
       this.position += bytes.length;
       return;
@@ -160,10 +165,12 @@ const chunkCount = (p: PartToWrite) =>
   Math.ceil(boxHeight(p.dataWindow) / bandHeight(p)) *
   (p.tiles ? Math.ceil(boxWidth(p.dataWindow) / p.tiles.width) : 1);
 
-/** The lines of one chunk, or of one row of tiles. */
-function bandsOf(part: PartToWrite): Box[] {
-  const { dataWindow } = part;
-  const height = bandHeight(part);
+/** The lines of one chunk, or of one row of tiles; of as many chunks of lines as have no more than so many bytes. */
+function bandsOf(part: PartToWrite, most: number): Box[] {
+  const { dataWindow, channels, tiles } = part;
+  const lineBytes = channels.reduce((n, c) => n + sampleBytes[c.type], 0) * boxWidth(dataWindow);
+  const chunks = tiles ? 1 : Math.max(1, Math.floor(most / (lineBytes * bandHeight(part))));
+  const height = bandHeight(part) * chunks;
   return Array.from({ length: Math.ceil(boxHeight(dataWindow) / height) }, (_, i) => {
     const yMin = dataWindow.yMin + i * height;
     return { ...dataWindow, yMin, yMax: Math.min(yMin + height - 1, dataWindow.yMax) };
@@ -171,8 +178,15 @@ function bandsOf(part: PartToWrite): Box[] {
 }
 
 /** The chunks of a band and what each one's own header says. */
-function chunksOf({ tiles, dataWindow }: PartToWrite, band: Box): { box: Box; says: number[] }[] {
-  if (!tiles) return [{ box: band, says: [band.yMin] }];
+function chunksOf(part: PartToWrite, band: Box): { box: Box; says: number[] }[] {
+  const { tiles, dataWindow } = part;
+  if (!tiles) {
+    const height = bandHeight(part);
+    return Array.from({ length: Math.ceil(boxHeight(band) / height) }, (_, i) => {
+      const yMin = band.yMin + i * height;
+      return { box: { ...band, yMin, yMax: Math.min(yMin + height - 1, band.yMax) }, says: [yMin] };
+    });
+  }
   return Array.from({ length: Math.ceil(boxWidth(band) / tiles.width) }, (_, i) => {
     const xMin = band.xMin + i * tiles.width;
     const box = { ...band, xMin, xMax: Math.min(xMin + tiles.width - 1, band.xMax) };
@@ -180,18 +194,11 @@ function chunksOf({ tiles, dataWindow }: PartToWrite, band: Box): { box: Box; sa
   });
 }
 
-/** A chunk's columns out of a band's plane. */
-function cutRows(part: PartToWrite, plane: Plane, type: SampleType, band: Box, box: Box): Uint8Array {
-  const bytes = new Uint8Array(plane.buffer, plane.byteOffset, plane.byteLength);
-  const rowBytes = boxWidth(part.dataWindow) * sampleBytes[type];
-  if (bytes.length < rowBytes * boxHeight(band)) throw new RangeError('A plane is shorter than its lines.');
-  if (boxWidth(box) === boxWidth(band)) return bytes.subarray(0, rowBytes * boxHeight(band));
-  const from = samplesBetween(band.xMin, box.xMin - 1, 1) * sampleBytes[type];
-  const length = boxWidth(box) * sampleBytes[type];
-  const out = new Uint8Array(length * boxHeight(box));
-  for (let y = 0; y < boxHeight(box); y++)
-    out.set(bytes.subarray(y * rowBytes + from, y * rowBytes + from + length), y * length);
-  return out;
+/** A plane's bytes in a band. */
+function rowsOf(part: PartToWrite, plane: Plane, type: SampleType, band: Box): Uint8Array {
+  const size = boxWidth(part.dataWindow) * sampleBytes[type] * boxHeight(band);
+  if (plane.byteLength < size) throw new RangeError('A plane is shorter than its lines.');
+  return new Uint8Array(plane.buffer, plane.byteOffset, size);
 }
 
 function encodeHeaders(parts: readonly PartToWrite[], multiPart: boolean): Uint8Array {

@@ -1,4 +1,4 @@
-import { halvePlane, packChunk, type ChunkToPack, type Plan, type Plane } from '@june-haze/core';
+import { halvePlane, packBand, type BandToPack, type PackedBand, type Plan, type Plane } from '@june-haze/core';
 import {
   contentPrint,
   findChanged,
@@ -11,7 +11,7 @@ import {
   type FrameFileSize,
   type KnownFile,
 } from '@june-haze/files';
-import { isWorkerThread, move } from 'piscina';
+import { isWorkerThread, move, transferableSymbol, valueSymbol } from 'piscina';
 import { createHash } from 'node:crypto';
 import { createReadStream } from 'node:fs';
 import { readFile } from 'node:fs/promises';
@@ -111,11 +111,18 @@ export { runJobFrame } from '../job/jobFrameTask.ts';
 
 export const decodeLines = (task: BandTask) => decodeBand(task);
 
-/** Packs one chunk of an EXR file; its bytes go over to whoever asked, without a copy. */
-export function packOne(chunk: Omit<ChunkToPack, 'codec'>): Uint8Array {
-  const packed = packChunk({ ...chunk, codec: zlibCodec });
-  // A small result of the packing library may lie in memory that it shares with others.
-  return isWorkerThread && packed.byteLength === packed.buffer.byteLength ? (move(packed) as Uint8Array) : packed;
+/** Packs some lines of an EXR file; their bytes go over to whoever asked in one piece, without a copy. */
+export function packElsewhere(band: BandToPack): PackedBand {
+  const { pieces, sizes } = packBand(band, zlibCodec);
+  const bytes = new Uint8Array(sizes.reduce((a, b) => a + b, 0));
+  let at = 0;
+  for (const piece of pieces) {
+    bytes.set(piece, at);
+    at += piece.length;
+  }
+  const joined: PackedBand = { pieces: [bytes], sizes };
+  if (!isWorkerThread) return joined;
+  return move({ [transferableSymbol]: [bytes.buffer], [valueSymbol]: joined } as never) as never;
 }
 
 /** A plane halved `level` times, in memory that threads share. */
