@@ -3,7 +3,8 @@ import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globa
 import { QueryClient } from '@tanstack/react-query';
 import type { ServerEvent, Shot } from '@june-haze/contract';
 import { listen, openStream } from '../src/api/eventStream.ts';
-import { outageKey, takeEvent } from '../src/api/ServerEvents.tsx';
+import { outageKey } from '../src/api/outage.ts';
+import { takeEvent } from '../src/api/ServerEvents.tsx';
 import { shelfKey, shotKey } from '../src/api/shots.ts';
 
 /** A stream of events that the test speaks through. */

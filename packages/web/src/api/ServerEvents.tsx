@@ -3,6 +3,7 @@ import type { ServerEvent, Shot } from '@june-haze/contract';
 import { useEffect } from 'react';
 import { listen } from './eventStream.ts';
 import { libraryKey } from './library.ts';
+import { outageKey, type OutageState } from './outage.ts';
 import { recipesKey } from './recipes.ts';
 import { setUpsKey } from './setUps.ts';
 import { demoKey, shelfKey, shotKey } from './shots.ts';
@@ -44,10 +45,6 @@ export function takeEvent(queries: QueryClient, event: ServerEvent): void {
       if (event.there) void queries.invalidateQueries();
   }
 }
-
-/** What is away. */
-export type OutageState = 'none' | 'database' | 'server';
-export const outageKey = ['outage'] as const;
 
 /** Keeps what is on the screen current: the server says what changed, the queries fetch it. */
 export function ServerEvents() {

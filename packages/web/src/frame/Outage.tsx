@@ -1,5 +1,4 @@
-import { useQuery } from '@tanstack/react-query';
-import { outageKey, type OutageState } from '../api/ServerEvents.tsx';
+import { useOutage, type OutageState } from '../api/outage.ts';
 
 const sentences: Record<Exclude<OutageState, 'none'>, string> = {
   database:
@@ -9,11 +8,11 @@ const sentences: Record<Exclude<OutageState, 'none'>, string> = {
 
 /** Says while the server or its database is away; goes by itself. */
 export function Outage() {
-  const { data } = useQuery<OutageState>({ queryKey: outageKey, initialData: 'none', enabled: false });
-  if (data === 'none') return null;
+  const outage = useOutage();
+  if (outage === 'none') return null;
   return (
     <div className="outage" role="alert">
-      {sentences[data]}
+      {sentences[outage]}
     </div>
   );
 }

@@ -13,6 +13,7 @@ import { useCallback, useEffect, useMemo, useRef, type RefObject } from 'react';
 import { quickMilliseconds, roughLevels, slowMilliseconds } from './engine/coarser.ts';
 import type { PictureRequest, PictureResult } from './engine/messages.ts';
 import { PictureEngine } from './engine/PictureEngine.ts';
+import { useReturn } from '../api/outage.ts';
 import { useRoom } from '../room/room.ts';
 import type { Plans } from './engine/plans.ts';
 import type { Sight } from './sights.ts';
@@ -146,6 +147,7 @@ export function usePicture(canvas: RefObject<HTMLCanvasElement | null>, shown: S
     latest.current = { request, sight, nearest, counts };
   });
 
+  const failed = useRef(false);
   const ask = useCallback((asked: PictureRequest, moving: boolean) => {
     const { size: full } = asked;
     const { nearest: next, sight: of, counts: counted } = latest.current;
@@ -160,13 +162,21 @@ export function usePicture(canvas: RefObject<HTMLCanvasElement | null>, shown: S
           after: of === next ? quickMilliseconds : slowMilliseconds,
         })),
       counts: moving ? undefined : counted,
-      done: (result) => report.current.drawn(result, asked.frame - later),
+      done: (result) => {
+        failed.current = result instanceof Error;
+        report.current.drawn(result, asked.frame - later);
+      },
       counted: (summary) => report.current.counted(summary),
     });
   }, []);
   useEffect(() => {
     if (request) ask(request, false);
   }, [request, ask]);
+  // A picture that failed while the server or its database was away is asked for again when they are there.
+  const askAgain = useCallback(() => {
+    if (failed.current && latest.current.request) ask(latest.current.request, false);
+  }, [ask]);
+  useReturn(askAgain);
 
   const move = useCallback(
     ({ exposure: stops, frame: next, plans }: Moved) => {

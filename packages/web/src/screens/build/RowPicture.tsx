@@ -1,5 +1,6 @@
 import { documentOf, type Entry, type LedgerDocument, type Subject } from '@june-haze/core';
-import { useContext, useEffect, useRef, useState } from 'react';
+import { useCallback, useContext, useEffect, useRef, useState } from 'react';
+import { useReturn } from '../../api/outage.ts';
 import { SamplingContext } from './mattes/samples.ts';
 
 /** So long a row rests before its small picture is made anew. */
@@ -22,6 +23,8 @@ export function RowPicture({ entry, document, stamp }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const { take, frame } = useContext(SamplingContext);
   const [failed, setFailed] = useState(false);
+  const [turn, setTurn] = useState(0);
+  useReturn(useCallback(() => setTurn((n) => n + 1), []));
   const latest = useRef({ entry, document });
   useEffect(() => {
     latest.current = { entry, document };
@@ -47,6 +50,6 @@ export function RowPicture({ entry, document, stamp }: Props) {
       gone = true;
       clearTimeout(due);
     };
-  }, [own, frame, take]);
+  }, [own, frame, take, turn]);
   return <canvas ref={canvas} className="thumb" hidden={failed} aria-hidden />;
 }
