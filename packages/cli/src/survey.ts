@@ -2,7 +2,7 @@ import { statSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { agrees, configEvidence, configName, type ColourConfig, type SurveySource } from '@june-haze/core';
-import { lookAtFiles, measureSource, openConfig, surveyFolder, type SurveyThreads } from '@june-haze/files';
+import { lookAtFiles, lookBatch, measureSource, openConfig, surveyFolder, type SurveyThreads } from '@june-haze/files';
 import type { ComputePool } from '@june-haze/server/compute';
 
 export interface SurveyCommandOptions {
@@ -40,10 +40,7 @@ export async function survey(folder: string, options: SurveyCommandOptions): Pro
   }
 }
 
-/** Fewer files are looked at sooner than threads are started. */
-const worthThreads = 48;
-
-/** Threads for a survey, started when there is enough to do. */
+/** Threads for a survey, started when there is a whole batch to look at: fewer files are looked at sooner than threads start. */
 function surveyThreads(): { readonly beside: SurveyThreads; close(): Promise<void> } {
   let pool: Promise<ComputePool> | undefined;
   const start = async () => {
@@ -53,7 +50,7 @@ function surveyThreads(): { readonly beside: SurveyThreads; close(): Promise<voi
   return {
     beside: {
       look: async (files) =>
-        files.length < worthThreads ? lookAtFiles(files) : (await (pool ??= start())).run('lookAtSome', files),
+        files.length < lookBatch ? lookAtFiles(files) : (await (pool ??= start())).run('lookAtSome', files),
       measure: async (source, frame, below) =>
         pool
           ? (await pool).run('measureOne', { source, frame, folder: below })

@@ -12,6 +12,7 @@ export function isStoredInLines(file: ExrFile, part: ExrPart, cut: Box): boolean
     part.compression === 'none' &&
     part.type === 'scanlineimage' &&
     file.source.readInto !== undefined &&
+    channels.length < mostPieces &&
     cut.xMin === dataWindow.xMin &&
     cut.xMax === dataWindow.xMax &&
     channels.every((c) => c.xSampling === 1 && c.ySampling === 1)

@@ -86,6 +86,25 @@ describe('lines that are stored as they are go straight into the planes', () => 
     }
   });
 
+  test('more channels than one call takes pieces are read the usual way', async () => {
+    const many = Array.from({ length: 1100 }, (_, i) => ({
+      name: `c${String(i).padStart(4, '0')}`,
+      type: 'half' as const,
+    }));
+    const box = { xMin: 0, yMin: 0, xMax: 3, yMax: 1 };
+    const sink = memorySink();
+    const part = { compression: 'none' as const, dataWindow: box, displayWindow: box, channels: many };
+    const lines = (_: number, top: number) => many.map((__, k) => Uint16Array.of(k, k + 1, k + 2, top));
+    await writeExr(sink, [part], lines, nodeCodec);
+    const { straight, plain, asked } = await bothWays(
+      sink.bytes(),
+      many.map((c) => c.name),
+    );
+    expect(asked).toBe(0);
+    expect(straight.planes.map((p) => p[2])).toEqual(many.map((_, k) => k + 2));
+    expect(plain.missing).toEqual([]);
+  });
+
   test('damaged and cut files: the same lines are missing and 0, though their bytes were put there first', async () => {
     const sound = await stored();
     const first = (await openExr(memorySource(sound))).parts[0]!.offsets[0]!;

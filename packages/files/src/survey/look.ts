@@ -34,15 +34,15 @@ export interface LookPlaces {
   readonly onLook?: (count: number) => void;
 }
 
-/** How many files make a batch. */
-const batch = 48;
+/** How many files make a batch; a smaller one is the last of its member. */
+export const lookBatch = 48;
 
 /** Looks at the header of every file of a member. Faults are results, never thrown. */
 export async function lookAtMember(member: MaterialMember, places: LookPlaces): Promise<LookedMember> {
   const frames = framesOf(member.sequence);
   const look = places.look ?? lookAtFiles;
-  const batches = Array.from({ length: Math.ceil(frames.length / batch) }, (_, i) =>
-    frames.slice(i * batch, (i + 1) * batch),
+  const batches = Array.from({ length: Math.ceil(frames.length / lookBatch) }, (_, i) =>
+    frames.slice(i * lookBatch, (i + 1) * lookBatch),
   );
   const share = sharedPasses();
   const looked = await Promise.all(

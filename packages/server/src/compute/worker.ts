@@ -1,4 +1,12 @@
-import { halvePlane, packBand, type BandToPack, type PackedBand, type Plan, type Plane } from '@june-haze/core';
+import {
+  halvePlane,
+  inOnePiece,
+  packBand,
+  type BandToPack,
+  type PackedBand,
+  type Plan,
+  type Plane,
+} from '@june-haze/core';
 import {
   contentPrint,
   findChanged,
@@ -113,16 +121,9 @@ export const decodeLines = (task: BandTask) => decodeBand(task);
 
 /** Packs some lines of an EXR file; their bytes go over to whoever asked in one piece, without a copy. */
 export function packElsewhere(band: BandToPack): PackedBand {
-  const { pieces, sizes } = packBand(band, zlibCodec);
-  const bytes = new Uint8Array(sizes.reduce((a, b) => a + b, 0));
-  let at = 0;
-  for (const piece of pieces) {
-    bytes.set(piece, at);
-    at += piece.length;
-  }
-  const joined: PackedBand = { pieces: [bytes], sizes };
+  const joined = inOnePiece(packBand(band, zlibCodec));
   if (!isWorkerThread) return joined;
-  return move({ [transferableSymbol]: [bytes.buffer], [valueSymbol]: joined } as never) as never;
+  return move({ [transferableSymbol]: [joined.pieces[0]!.buffer], [valueSymbol]: joined } as never) as never;
 }
 
 /** A plane halved `level` times, in memory that threads share. */

@@ -1,3 +1,4 @@
+import { concat } from '../attributes.ts';
 import { samplesBetween } from '../geometry.ts';
 import {
   boxHeight,
@@ -43,6 +44,9 @@ export function packBand({ compression, channels, band, chunks, rows }: BandToPa
   });
   return { pieces, sizes };
 }
+
+/** The same in one piece, whose memory is its own. */
+export const inOnePiece = ({ pieces, sizes }: PackedBand): PackedBand => ({ pieces: [concat(pieces)], sizes });
 
 /** A chunk's samples out of a band's. */
 function cutRows(rows: Uint8Array, bytes: number, band: Box, box: Box): Uint8Array {
