@@ -72,6 +72,7 @@ class Compiler {
   private readonly keys = new Map<string, number>();
   private readonly nodes: PlanNode[] = [];
   private readonly entryIds: string[] = [];
+  private readonly compiledMattes = new Map<string, PlanMatte>();
   private readonly faults: Fault[] = [];
   private readonly document: LedgerDocument;
   private readonly sources: readonly PlanSource[];
@@ -274,7 +275,7 @@ class Compiler {
   }
 
   private matte(name: string): PlanMatte {
-    return compileMatte(name, this.document.mattes ?? {}, this.frame, this.mattePlace);
+    return compileMatte(name, this.document.mattes ?? {}, this.frame, this.mattePlace, this.compiledMattes);
   }
 
   /** What mattes and finishes ask of sources. */
@@ -284,8 +285,13 @@ class Compiler {
       if (!source) throw new Error('its source is no longer in the shot.');
       return source.passes;
     },
-    planes: ({ source, part, colour, alpha, data }) =>
-      this.planes(
+    planes: (wanted) => {
+      if ('light' in wanted) {
+        const source = this.sources.find((s) => s.id === wanted.source)!;
+        return this.planes(source.id, this.addInput(inputOf(source, wanted.light)));
+      }
+      const { source, part, colour, alpha, data } = wanted;
+      return this.planes(
         source,
         this.addInput({
           sourceId: source,
@@ -294,7 +300,8 @@ class Compiler {
           ...(data ? { data: true as const } : {}),
           ...(alpha === undefined ? {} : { alpha: { part, channel: alpha } }),
         }),
-      ),
+      );
+    },
   };
 
   private balance(): Plan['balance'] {

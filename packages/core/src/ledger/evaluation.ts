@@ -87,8 +87,10 @@ export interface Surroundings {
    * `prepareMatte`.
    */
   rows(node: number, top: number, end: number): Made;
-  /** Makes the nodes that a matte reads. */
+  /** Makes the nodes that a matte reads for some rows, and the matte itself where it does not hang on what it is applied to. */
   prepareMatte(matte: PlanMatte | undefined, top: number, end: number): void;
+  /** Where a matte's rows lie that `prepareMatte` made; undefined where it did not. */
+  madeMatte(matte: PlanMatte, top: number, end: number): number | undefined;
   quad(samples: number): Quad;
   /** Luminance of one row of a block. */
   light(quad: Quad, y: number): number;

@@ -4,7 +4,8 @@ import { findFinish } from '../operations/registry.ts';
 import type { Evaluation, KeptTotal, Made, Surroundings } from './evaluation.ts';
 import { Blocks } from './blocks.ts';
 import { loadPicture, loadPlanes } from './load.ts';
-import { mattePlane } from './matteBlock.ts';
+import { makeMatte, mattePlane } from './matteBlock.ts';
+import { isOfSubject } from './mattes.ts';
 import { placeRows } from './place.ts';
 import { matteRows, type FinishNode, type Plan, type PlanMatte, type RunNode } from './plan.ts';
 import { prepareChanges, type PreparedChanges } from './preparedChanges.ts';
@@ -12,6 +13,9 @@ import { balanceRow, type RowStatistics } from './statistics.ts';
 
 /** Samples that fit the processor's cache with all buffers of a run. */
 const blockSamples = 16384;
+
+/** What a matte that asks for no subject is given as one. */
+const noSubject: Quad = [0, 0, 0, 0];
 
 /** One evaluation: makes nodes for the rows that are asked of them, and the total block by block. Everything it places in the heap is its caller's to release. */
 export class Evaluator implements Surroundings {
@@ -26,6 +30,10 @@ export class Evaluator implements Surroundings {
   readonly top: number;
   readonly end: number;
   private readonly made = new Map<number, Made>();
+  private readonly mattes = new Map<
+    PlanMatte,
+    { readonly top: number; readonly end: number; readonly plane: number }
+  >();
   private readonly runs = new Map<string, Blocks>();
 
   constructor(plan: Plan, heap: Heap, job: Evaluation, statistics?: RowStatistics) {
@@ -76,6 +84,15 @@ export class Evaluator implements Surroundings {
     const [from, to] = matteRows(matte, top, end, this.height, this.level);
     for (const p of matte.planes) if (p.kind === 'node') this.rows(p.node, from, to);
     for (const other of matte.others ?? []) this.prepareMatte(other, from, to);
+    if (isOfSubject(matte) || this.madeMatte(matte, top, end) !== undefined) return;
+    const plane = this.heap.allocatePlane((end - top) * this.width);
+    makeMatte(this, matte, { subject: noSubject, alpha: false, row: top, rows: end - top, to: plane });
+    this.mattes.set(matte, { top, end, plane });
+  }
+
+  madeMatte(matte: PlanMatte, top: number, end: number): number | undefined {
+    const made = this.mattes.get(matte);
+    return made && made.top <= top && made.end >= end ? made.plane + (top - made.top) * this.width * 4 : undefined;
   }
 
   /** A node's rows block by block, in planes that may be written over. */

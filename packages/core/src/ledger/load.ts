@@ -31,11 +31,13 @@ export function loadPicture(e: Surroundings, picture: Laid, row: number, rows: n
   return { alpha, straight: alpha && (e.plan.inputs[picture.input]!.straight ?? false) };
 }
 
-/** The same for planes that a matte or a beginning alpha reads; what has no fourth plane has 1 there. */
+/** The same for planes that a matte or a beginning alpha reads: light is premultiplied; what has no fourth plane has 1 there. */
 export function loadPlanes(e: Surroundings, planes: Planes, row: number, rows: number, to: Quad): void {
-  if (planes.kind === 'node') copyRows(e, planes.node, row, rows, to);
-  else if (!loadInput(e, e.job.inputs[planes.input]!, row, rows, to))
-    e.heap.kernels.fillPlane(to[3], rows * e.width, 1);
+  if (planes.kind === 'node') return copyRows(e, planes.node, row, rows, to);
+  const { kernels: k } = e.heap;
+  const n = rows * e.width;
+  if (!loadInput(e, e.job.inputs[planes.input]!, row, rows, to)) k.fillPlane(to[3], n, 1);
+  else if (e.plan.inputs[planes.input]!.straight) for (let c = 0; c < 3; c++) k.multiplyPlanes(to[c]!, to[3], n);
 }
 
 function copyRows(e: Surroundings, node: number, row: number, rows: number, to: Quad): void {

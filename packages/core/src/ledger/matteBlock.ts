@@ -14,8 +14,16 @@ export interface MatteAsked {
   readonly to: number;
 }
 
-/** Writes a matte's values over some rows; those beyond 0 … 1 are limited where it is used. */
+/** Writes a matte's values over some rows; those beyond 0 … 1 are limited where it is used. What was made of it is taken as it is. */
 export function mattePlane(e: Surroundings, matte: PlanMatte, asked: MatteAsked): void {
+  const { row, rows, to } = asked;
+  const made = e.madeMatte(matte, row, row + rows);
+  if (made === undefined) makeMatte(e, matte, asked);
+  else e.heap.kernels.copyPlane(to, made, rows * e.width);
+}
+
+/** The same, made anew; the mattes that it is made of are taken as they are where they were made. */
+export function makeMatte(e: Surroundings, matte: PlanMatte, asked: MatteAsked): void {
   const { heap, width, height, level } = e;
   const { subject, alpha, row, rows, to } = asked;
   const definition = findMatte(matte.kind)!;

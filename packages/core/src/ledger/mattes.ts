@@ -10,14 +10,20 @@ export interface PassPlace extends MattePlace {
   planes(wanted: MattePlanes): Planes;
 }
 
-/** A matte of a document with all that it is made of. Throws a PlanError for one that is not there, depends on itself, or lacks a pass. */
+/**
+ * A matte of a document with all that it is made of; each once, however many use it. Throws a PlanError for one that is not there, depends on
+ * itself, or lacks a pass.
+ */
 export function compileMatte(
   name: string,
   mattes: Readonly<Record<string, Matte>>,
   frame: number,
   place: PassPlace,
+  compiled: Map<string, PlanMatte> = new Map(),
   within: readonly string[] = [],
 ): PlanMatte {
+  const known = compiled.get(name);
+  if (known) return known;
   if (within.includes(name)) throw new PlanError(`the matte "${name}" depends on itself.`);
   const stored = Object.hasOwn(mattes, name) ? mattes[name] : undefined;
   if (!stored) throw new PlanError(`there is no matte "${name}".`);
@@ -31,12 +37,16 @@ export function compileMatte(
   const values = valuesAt(definition.parameters, stored, frame);
   try {
     const planes = (definition.planes?.(values, place) ?? []).map((p) => place.planes(p));
-    const others = definition.others?.(values).map((o) => compileMatte(o, mattes, frame, place, [...within, name]));
+    const others = definition
+      .others?.(values)
+      .map((o) => compileMatte(o, mattes, frame, place, compiled, [...within, name]));
     if (definition.reach && others?.some(isOfSubject))
       throw new Error(
         'it looks at neighbours, which a matte of what it is applied to does not have; take one of a pass.',
       );
-    return { kind: stored.kind, values, planes, ...(others ? { others } : {}) };
+    const made: PlanMatte = { kind: stored.kind, values, planes, ...(others ? { others } : {}) };
+    compiled.set(name, made);
+    return made;
   } catch (e) {
     if (e instanceof PlanError) throw e;
     throw new PlanError(`the matte "${name}": ${(e as Error).message}`);
@@ -44,7 +54,7 @@ export function compileMatte(
 }
 
 /** Whether a matte, or one that it is made of, is made of what it is applied to. */
-const isOfSubject = ({ kind, others = [] }: PlanMatte): boolean =>
+export const isOfSubject = ({ kind, others = [] }: PlanMatte): boolean =>
   findMatte(kind)?.ofSubject === true || others.some(isOfSubject);
 
 /** Some mattes of a document with all that they are made of; names that are not there are passed over. */

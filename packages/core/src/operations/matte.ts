@@ -1,10 +1,14 @@
 import type { Heap } from '../kernel/heap.ts';
 import type { Vector3 } from '../colour/matrix.ts';
+import type { Pass } from '../sequence/passes.ts';
 import type { Quad } from './blend.ts';
 import type { ParameterTable, StoredValues, Values } from './parameters.ts';
 
-/** Planes of a source that a matte reads: three or four channels of a part. */
-export interface MattePlanes {
+/** What a matte reads of a source: channels as they are, or a pass as light, in its own space and multiplied by its alpha. */
+export type MattePlanes = ChannelPlanes | { readonly source: string; readonly light: Pass };
+
+/** Three or four channels of a part. */
+interface ChannelPlanes {
   readonly source: string;
   readonly part: number;
   readonly colour: readonly [string, string, string];
@@ -16,7 +20,7 @@ export interface MattePlanes {
 /** What a matte may ask about the shot while it is compiled. */
 export interface MattePlace {
   /** The passes of a source. Throws a sentence when there is no such source. */
-  passes(source: string): readonly import('../sequence/passes.ts').Pass[];
+  passes(source: string): readonly Pass[];
 }
 
 /** What a matte works on: some samples of the thing that it is applied to. */

@@ -2,7 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { createTwinKernels } from '../../src/kernel/load.ts';
 import { isPointwise } from '../../src/ledger/plan.ts';
 import { mattes } from '../../src/operations/registry.ts';
-import { compile, entry, evaluated, inputsOf, pass, randomFrom, source } from './surroundings.ts';
+import { compile, entry, evaluated, finish, inputsOf, pass, randomFrom, source } from './surroundings.ts';
 
 const [width, height] = [40, 30];
 const n = width * height;
@@ -45,13 +45,46 @@ describe('mattes of places', () => {
   test('where depth is averaged at an edge against the sky, the matte is what each side covers', () => {
     const m = { kind: 'depth', source: 's', pass: 'depth', near: 0, far: 20, before: 0, behind: 1 };
     const cover = [1, 1, 1, 0.75, 0.25, 0, 0];
-    const plane = valuesOf({ m }, (_, x) => {
+    const plane = valuesOf({ m }, (name, x) => {
       const c = cover[Math.min(6, Math.max(0, x - 10))]!;
-      return c * 5 + (1 - c) * 1e10;
+      return name.startsWith('depth') ? c * 5 + (1 - c) * 1e10 : 0.4;
     });
     cover.forEach((c, i) => expect(at(plane, 10 + i, 4)).toBeCloseTo(c, 2));
     const outside = valuesOf({ m: { ...m, far: 1e9, none: 'outside' } }, (_, x) => (x < 20 ? 5 : 1e10));
     expect([at(outside, 10, 4), at(outside, 30, 4)]).toEqual([1, 0]);
+  });
+
+  // A thing before a far ground, its soft edge two pixels wide; depth is of one side only, as most renderers give it.
+  test.each([
+    [1.2, 0.05],
+    [0.05, 1.2],
+  ])('light of %f in front and %f behind, graded by depth: both sides keep their own, and no rim is left', (a, b) => {
+    const cover = (x: number, y: number) => Math.min(1, Math.max(0, (20 + 0.2 * y - x) / 2 + 0.5));
+    const light: Channel = (_, x, y) => cover(x, y) * a + (1 - cover(x, y)) * b;
+    const m = { kind: 'depth', source: 's', pass: 'depth', near: 30, far: 1e9, none: 'far' };
+    for (const limit of [0.02, 0.5, 0.98]) {
+      const channel: Channel = (name, x, y) =>
+        name.startsWith('depth') ? (cover(x, y) > limit ? 4 : 200) : name === 'A' ? 1 : light(name, x, y);
+      const grade = { adjustments: [{ kind: 'exposure', enabled: true, stops: -2 }], matte: 'm' };
+      const plan = compile(
+        [entry('beauty'), finish('grade', grade)],
+        { alphaFrom: null, mattes: { m } as never },
+        { sources },
+      );
+      const samples = (name: string) =>
+        Float32Array.from({ length: n }, (_, i) => channel(name, i % width, Math.floor(i / width)));
+      const [red] = evaluated(plan, inputsOf(plan, samples), { width, height });
+      for (let y = 6; y < height - 6; y++)
+        for (let x = 8; x < 36; x++) {
+          const wanted = cover(x, y) * a + ((1 - cover(x, y)) * b) / 4;
+          expect({ x, y, limit, off: Math.abs(red![y * width + x]! - wanted) > 1e-5 }).toEqual({
+            x,
+            y,
+            limit,
+            off: false,
+          });
+        }
+    }
   });
 
   test('a sphere, a box and a plane in the world', () => {

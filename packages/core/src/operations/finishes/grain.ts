@@ -1,12 +1,14 @@
 import type { Heap } from '../../kernel/heap.ts';
+import type { Quad } from '../blend.ts';
 import { number } from '../parameters.ts';
 import { finish } from '../finish.ts';
 import { filterPlane, gaussianReach, gaussianWeights } from './gaussian.ts';
 import { gaussianNoise } from './noise.ts';
 
-type Light = readonly [Float32Array, Float32Array, Float32Array, Float32Array];
 /** Middle grey: there the amount is what it says. */
 const grey = 0.18;
+/** Grain grows no further from so many times middle grey on. */
+const mostOverGrey = 1e4;
 
 export const grain = finish({
   kind: 'grain',
@@ -28,7 +30,7 @@ export const grain = finish({
   perFrame: true,
   nothing: ({ amount }) => amount === 0,
   reach: () => 0,
-  run({ heap, values, level, width, height, from, fromTop, to, top, end, frame, hasAlpha, luminance: [wr, wg, wb] }) {
+  run({ heap, values, level, width, height, from, fromTop, to, top, end, frame, hasAlpha, luminance }) {
     const n = (end - top) * width;
     const { amount, darks, colour } = values;
     const mark = heap.mark();
@@ -40,32 +42,51 @@ export const grain = finish({
     // A smaller picture's pixels are means of many: grain that is finer than they are is weaker there, as when a picture is reduced.
     const area = Math.max(1, 4 * Math.PI * values.size * values.size);
     const strength = amount * grey * Math.min(1, Math.sqrt(area) / 2 ** level);
-    const offset = (top - fromTop) * width;
-    const strengthsAt = heap.allocatePlane(n);
-    const light = from.map((p) => heap.floats(p + offset * 4, n)) as unknown as Light;
-    const strengths = heap.floats(strengthsAt, n);
-    for (let i = 0; i < n; i++) {
-      const y = wr * light[0][i]! + wg * light[1][i]! + wb * light[2][i]!;
-      strengths[i] = y > 0 ? Math.min(1e4, y / grey) : 0;
-    }
-    if (darks === 1) strengths.fill(1);
-    else heap.kernels.powPlane(strengthsAt, n, 1 - darks);
-    if (hasAlpha) for (let i = 0; i < n; i++) strengths[i] = strengths[i]! * Math.min(1, Math.max(0, light[3][i]!));
-    const shared = fields[3] ? heap.floats(fields[3], n) : undefined;
-    const [own, common] = [strength * Math.sqrt(colour), strength * Math.sqrt(1 - colour)];
+    const light = from.map((p) => p + (top - fromTop) * width * 4) as unknown as Quad;
+    const strengths = strengthsOf(heap, light, n, luminance, darks, hasAlpha);
+    const shared = fields[3]!;
+    const noise = heap.allocatePlane(n);
+    const k = heap.kernels;
     for (const [c, gain] of [values.red, values.green, values.blue].entries()) {
-      const [field, out, plane] = [heap.floats(fields[c]!, n), heap.floats(to[c]!, n), light[c]!];
-      const [k, m] = [gain * own, gain * common];
-      for (let i = 0; i < n; i++) {
-        const v = plane[i]!;
-        const noise = shared ? k * field[i]! + m * shared[i]! : k * field[i]!;
-        out[i] = v - v === 0 ? v + strengths[i]! * noise : v;
-      }
+      k.fillPlane(noise, n, 0);
+      k.addScaled(noise, fields[c]!, n, gain * strength * Math.sqrt(colour));
+      if (shared) k.addScaled(noise, shared, n, gain * strength * Math.sqrt(1 - colour));
+      k.multiplyPlanes(noise, strengths, n);
+      k.copyPlane(to[c]!, light[c]!, n);
+      k.addScaled(to[c]!, noise, n, 1);
     }
-    heap.kernels.copyPlane(to[3], from[3] + offset * 4, n);
+    k.copyPlane(to[3], light[3], n);
     heap.release(mark);
   },
 });
+
+/** How strong grain is by brightness, 1 at middle grey; nothing where there is no light, and by alpha where that covers in part. */
+function strengthsOf(
+  heap: Heap,
+  light: Quad,
+  n: number,
+  luminance: readonly [number, number, number],
+  darks: number,
+  hasAlpha: boolean,
+): number {
+  const k = heap.kernels;
+  const to = heap.allocatePlane(n);
+  if (darks === 1) k.fillPlane(to, n, 1);
+  else {
+    k.fillPlane(to, n, 0);
+    luminance.forEach((w, c) => k.addScaled(to, light[c]!, n, w / grey));
+    // What is no finite number has no grain to see.
+    k.keepFinite(to, n);
+    k.clampPlane(to, n, 0, mostOverGrey);
+    k.powPlane(to, n, 1 - darks);
+  }
+  if (!hasAlpha) return to;
+  const cover = heap.allocatePlane(n);
+  k.copyPlane(cover, light[3], n);
+  k.clampPlane(cover, n, 0, 1);
+  k.multiplyPlanes(to, cover, n);
+  return to;
+}
 
 interface FieldRows {
   readonly width: number;
@@ -96,8 +117,7 @@ function noiseField(
     filterPlane(heap, weights, { plane: raw, top: first, end: last }, { plane: to, top, end }, width, height);
     // A mean of independent numbers has less spread: it is given back.
     const squares = weights.reduce((sum, w, k) => sum + (k === 0 ? w * w : 2 * w * w), 0);
-    const plane = heap.floats(to, n);
-    for (let i = 0; i < n; i++) plane[i] = plane[i]! / squares;
+    heap.kernels.scale3(to, to, to, n, 1 / squares, 1, 1);
   }
   heap.release(mark);
   return to;

@@ -2,7 +2,8 @@ import { dataPlanes, skyFrom } from '../mattes/dataPass.ts';
 import { finish, type FinishBlock } from '../finish.ts';
 import { choice, name, number, numbers, onlyWith } from '../parameters.ts';
 import { exp2Exact } from '../../kernel/exactPower.ts';
-import { edgeReach, eachEdgePixel } from './depthEdges.ts';
+import { edgeReach } from '../depthSides.ts';
+import { eachEdgePixel } from './depthEdges.ts';
 import { filterPlane, gaussianReach, gaussianWeights } from './gaussian.ts';
 
 const f = Math.fround;
@@ -62,6 +63,7 @@ export const haze = finish({
     const [r, g, b] = values.colour as [number, number, number];
     const colour = Float64Array.of(r, g, b);
     const { scatter } = values;
+    const { heap } = block;
     const depth = depthsOf(block);
     const amount = lostOf(block, depth);
     const scattered = scatter > 0 ? spreadOf(block) : undefined;
@@ -74,12 +76,25 @@ export const haze = finish({
     eachEdgePixel(block, {
       depth,
       amount,
-      fill(out, light, alpha, lost, c) {
-        const [plain, spread] = [colour[c]!, scattered?.[c]];
-        for (let i = 0; i < out.length; i++) {
-          const taken = spread ? plain + scatter * spread[i]! : plain;
-          out[i] = hazed(light[i]!, alpha ? alpha[i]! : 1, lost[i]!, taken);
+      fill(to, light, alpha, lost, c, n) {
+        const k = heap.kernels;
+        const mark = heap.mark();
+        const [taken, share] = [heap.allocatePlane(n), heap.allocatePlane(n)];
+        k.fillPlane(taken, n, colour[c]!);
+        if (scattered) {
+          const spread = heap.placeFloats(scattered[c]!);
+          k.addScaled(taken, spread, n, scatter);
         }
+        heap.floats(share, n).set(lost);
+        if (alpha !== undefined) {
+          const cover = heap.allocatePlane(n);
+          k.copyPlane(cover, alpha, n);
+          k.clampPlane(cover, n, 0, 1);
+          k.multiplyPlanes(share, cover, n);
+        }
+        k.copyPlane(to, light, n);
+        k.mixByMatte(to, taken, share, n, 1);
+        heap.release(mark);
       },
       change: (v, alpha, c, lost, out) => hazed(v, alpha, lost, takenAt(c, out)),
     });

@@ -55,7 +55,8 @@ interface Shape {
 function distanceOf({ shape, centre, size, towards }: Shape): (x: number, y: number, z: number) => number {
   const [cx, cy, cz] = centre as [number, number, number];
   const [sx, sy, sz] = size as [number, number, number];
-  if (shape === 'sphere') return (x, y, z) => Math.sqrt((x - cx) ** 2 + (y - cy) ** 2 + (z - cz) ** 2) - sx;
+  if (shape === 'sphere')
+    return (x, y, z) => Math.sqrt((x - cx) * (x - cx) + (y - cy) * (y - cy) + (z - cz) * (z - cz)) - sx;
   if (shape === 'plane') {
     const [tx, ty, tz] = towards as [number, number, number];
     const length = Math.sqrt(tx * tx + ty * ty + tz * tz) || 1;
@@ -63,7 +64,8 @@ function distanceOf({ shape, centre, size, towards }: Shape): (x: number, y: num
   }
   return (x, y, z) => {
     const [a, b, c] = [Math.abs(x - cx) - sx, Math.abs(y - cy) - sy, Math.abs(z - cz) - sz];
-    const outside = Math.sqrt(Math.max(a, 0) ** 2 + Math.max(b, 0) ** 2 + Math.max(c, 0) ** 2);
+    const [u, v, w] = [Math.max(a, 0), Math.max(b, 0), Math.max(c, 0)];
+    const outside = Math.sqrt(u * u + v * v + w * w);
     return outside > 0 ? outside : Math.max(a, b, c);
   };
 }
