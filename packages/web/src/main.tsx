@@ -1,79 +1,8 @@
-import '@fontsource-variable/atkinson-hyperlegible-next';
-import '@fontsource-variable/atkinson-hyperlegible-mono';
-import './styles/tokens.css';
-import './styles/frame.css';
-import './styles/viewer.css';
-import './styles/probe.css';
-import './styles/scopes.css';
-import './styles/strip.css';
-import './styles/shelf.css';
-import './styles/intake.css';
-import './styles/build.css';
-import './styles/output.css';
-import './styles/library.css';
-import './styles/match.css';
-import './styles/picker.css';
-import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { App as AntApp, ConfigProvider } from 'antd';
-import { createRoot } from 'react-dom/client';
-import { createBrowserRouter, Navigate } from 'react-router';
-import { RouterProvider } from 'react-router/dom';
-import { ServerEvents } from './api/ServerEvents.tsx';
-import { Build } from './screens/build/Build.tsx';
-import { Library } from './screens/library/Library.tsx';
-import { Intake } from './screens/intake/Intake.tsx';
-import { Match } from './screens/match/Match.tsx';
-import { OutputScreen } from './screens/output/OutputScreen.tsx';
-import { Shelf } from './screens/shelf/Shelf.tsx';
-import { Broken, Unknown } from './frame/Broken.tsx';
-import { Outage } from './frame/Outage.tsx';
-import { ShotFrame } from './frame/ShotFrame.tsx';
-import { CommandList } from './commands/CommandList.tsx';
-import { useRoom } from './room/room.ts';
-import { themeOf } from './theme.ts';
-import { listenForInput } from './viewer/engine/lastInput.ts';
+import { begin } from './start/begin.ts';
+import { screenAt } from './start/screens.ts';
 
-const queries = new QueryClient({ defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } } });
-const errorElement = <Broken />;
-const router = createBrowserRouter([
-  { path: '/', element: <Shelf />, errorElement },
-  { path: '/library', element: <Library />, errorElement },
-  { path: '/library/recipes/:recipeId', element: <Library />, errorElement },
-  { path: '/library/:itemId', element: <Library />, errorElement },
-  { path: '*', element: <Unknown /> },
-  {
-    path: '/shots/:shotId',
-    element: <ShotFrame />,
-    errorElement,
-    children: [
-      { index: true, element: <Navigate to="intake" replace /> },
-      { path: 'intake', element: <Intake /> },
-      { path: 'match', element: <Match /> },
-      { path: 'build', element: <Build /> },
-      { path: 'output', element: <OutputScreen /> },
-    ],
-  },
-]);
-
-const still = matchMedia('(prefers-reduced-motion: reduce)').matches;
-
-function Application() {
-  const { theme } = useRoom();
-  return (
-    <ConfigProvider theme={themeOf(theme, still)}>
-      <AntApp className="app">
-        <ServerEvents />
-        <Outage />
-        <CommandList />
-        <RouterProvider router={router} />
-      </AntApp>
-    </ConfigProvider>
-  );
-}
-
-listenForInput();
-createRoot(document.getElementById('root')!).render(
-  <QueryClientProvider client={queries}>
-    <Application />
-  </QueryClientProvider>,
-);
+// The application is a large file: what it will need is begun while it comes.
+begin(location.pathname);
+// Whoever asks for the screen hears of a failure.
+screenAt(location.pathname)?.().catch(() => undefined);
+void import('./application.tsx');

@@ -27,7 +27,13 @@ export class ComputePool {
   ) {
     this.threads = threads;
     const env = yields ? { env: { ...process.env, [yieldingThread]: '1' } } : {};
-    this.pool = new Piscina({ filename: workerFile, minThreads: 1, maxThreads: threads, idleTimeout: 60_000, ...env });
+    this.pool = new Piscina({
+      filename: workerFile,
+      minThreads: yields ? 1 : threads,
+      maxThreads: threads,
+      idleTimeout: 60_000,
+      ...env,
+    });
     // Faults of a thread reach whoever waits for its task; between tasks they are only said.
     this.pool.on('error', (error: Error) => console.error('a compute thread:', error.message));
   }

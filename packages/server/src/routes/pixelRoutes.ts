@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { Router } from 'express';
+import { LRUCache } from 'lru-cache';
 import { builtinColour, dataRoles, plainLevels, windowAtLevel, type ColourKey, type Window } from '@june-haze/core';
 import {
   headerBytes,
@@ -31,11 +32,19 @@ const keyOf = (config: string): ColourKey => ({ ...builtinColour, config: config
 /** What a viewing does to brightness: nothing. */
 const untrimmed = { exposure: 0, ...plainLevels, gamma: 1 };
 
+/** What small pictures that were made may take of the server's memory. */
+const smallPictureBytes = 64 << 20;
+
 /** Pixels of sources: planes for the viewer, small pictures for lists. */
 export function pixelRoutes(context: Context): Router {
   const { db, pool, media, parts, places } = context;
   const router = Router();
   const small = new InOrder(pool.threads - 1);
+  // By all that they are made of, the file's identity first: a page that is opened again waits for none of them.
+  const made = new LRUCache<string, Uint8Array>({
+    maxSize: smallPictureBytes,
+    sizeCalculation: (png) => png.byteLength,
+  });
 
   /** All planes that a picture needs, from as many files as it takes, in one answer. */
   router.get('/planes', async (request, response) => {
@@ -108,13 +117,16 @@ export function pixelRoutes(context: Context): Router {
         ...(query.config === undefined ? {} : { seenBy: { key: keyOf(query.config), folder: places.libraryFolder } }),
         width,
       });
-    const png = await small
-      .run(make, () => response.closed)
-      .catch((error: unknown) => {
-        if (error instanceof GivenUp) return undefined;
-        throw error;
-      });
+    const png =
+      made.get(`${file.path} ${etag}`) ??
+      (await small
+        .run(make, () => response.closed)
+        .catch((error: unknown) => {
+          if (error instanceof GivenUp) return undefined;
+          throw error;
+        }));
     if (!png) return;
+    made.set(`${file.path} ${etag}`, png);
     response.setHeader('content-type', 'image/png');
     response.end(Buffer.from(png));
   });

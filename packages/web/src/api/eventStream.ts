@@ -1,4 +1,5 @@
 import { eventSchema, type ServerEvent } from '@june-haze/contract';
+import { eventWorkers } from './eventWorkers.ts';
 
 export interface StreamListener {
   event(event: ServerEvent): void;
@@ -42,11 +43,8 @@ export function listen(listener: StreamListener): () => void {
       else listener.gap();
     }
   };
-  if (typeof SharedWorker === 'undefined') return openStream(hear);
-  const worker = new SharedWorker(new URL('./eventWorker.ts', import.meta.url), {
-    type: 'module',
-    name: 'june events',
-  });
+  const worker = eventWorkers.take();
+  if (!worker) return openStream(hear);
   worker.port.onmessage = ({ data }: MessageEvent<Line>) => hear(data);
   worker.port.start();
   return () => {

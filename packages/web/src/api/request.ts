@@ -1,5 +1,6 @@
 import { problemSchema } from '@june-haze/contract';
 import type { z } from 'zod';
+import { takeBegun } from './begunRequests.ts';
 
 /** What the server refused, in its own sentence. */
 export class ApiProblem extends Error {
@@ -24,11 +25,15 @@ export async function request<T>(schema: z.ZodType<T>, path: string, method = 'G
 
 /** A request whose answer has no body. */
 export async function send(path: string, method: string, body?: unknown, signal?: AbortSignal): Promise<Response> {
-  const response = await fetch(`/api${path}`, {
-    method,
-    ...(signal ? { signal } : {}),
-    ...(body === undefined ? {} : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
-  }).catch(() => {
+  const begun = method === 'GET' ? takeBegun(path) : undefined;
+  const response = await (
+    begun ??
+    fetch(`/api${path}`, {
+      method,
+      ...(signal ? { signal } : {}),
+      ...(body === undefined ? {} : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }),
+    })
+  ).catch(() => {
     throw new ApiProblem(0, 'The server does not answer; start June Haze again with "npm start".');
   });
   if (!response.ok) throw await failure(response);

@@ -12,6 +12,7 @@ import { holdsMemory, type PageMemory } from './pageMemory.ts';
 import { PictureJobs } from './pictureJobs.ts';
 import { PictureWorkers } from './PictureWorkers.ts';
 import { PlaneStore } from './PlaneStore.ts';
+import { pictureWorkerCount, planesWorkers } from './workerStarts.ts';
 
 /** What planes may take of the page's memory, and finished pictures unless somebody says otherwise. */
 const planeBytes = 768 << 20;
@@ -27,10 +28,8 @@ export class PicturePool {
   keptBytes: readonly number[] = [];
 
   constructor() {
-    const count = Math.min(8, Math.max(2, navigator.hardwareConcurrency));
-    this.workers = new PictureWorkers(count, () => this.planes.all());
-    const fetcher = () => new Worker(new URL('./planesWorker.ts', import.meta.url), { type: 'module' });
-    this.planes = new PlaneStore(planeBytes, this.workers, fetcher);
+    this.workers = new PictureWorkers(pictureWorkerCount(), () => this.planes.all());
+    this.planes = new PlaneStore(planeBytes, this.workers, planesWorkers.take);
     this.jobs = new PictureJobs(this.planes, this.workers);
   }
 

@@ -1,5 +1,6 @@
 import type { Plane } from '@june-haze/core';
 import type { Answer, FromWorker, Task, ToWorker } from './messages.ts';
+import { pictureWorkers } from './workerStarts.ts';
 
 /** A worker that ended under its task. */
 export class WorkerDied extends Error {
@@ -76,13 +77,9 @@ export class PictureWorkers {
   }
 
   private begin(): Member {
-    const member: Member = { worker: this.make(), waiting: new Map() };
+    const member: Member = { worker: pictureWorkers.take(), waiting: new Map() };
     this.listen(member);
     return member;
-  }
-
-  private make(): Worker {
-    return new Worker(new URL('./pictureWorker.ts', import.meta.url), { type: 'module' });
   }
 
   private listen(member: Member): void {
@@ -92,7 +89,7 @@ export class PictureWorkers {
     };
     member.worker.onerror = () => {
       member.worker.terminate();
-      member.worker = this.make();
+      member.worker = pictureWorkers.take();
       this.listen(member);
       member.worker.postMessage({ kind: 'hold', planes: this.planes() } satisfies ToWorker);
       const waiting = [...member.waiting.values()];
