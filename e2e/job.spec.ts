@@ -145,6 +145,57 @@ test('a shot as a job file: done without the application it gives the same codes
   await expect.poll(differing).toBe(0);
 });
 
+test('a render with a file for each pass is a job as well, the role that a person gave a pass goes along, and it comes back', async ({
+  page,
+  request,
+}) => {
+  await demoReady(request);
+  const id = await newShot(page, 'Apart', 'kettle', 'kettle_{pass}.####.exr');
+  const { sources, ledger, firstFrame } = await readShot(request, id);
+  const source = sources[0]!;
+  await send(request, `/sources/${source.id}`, { declaredSpace: 'Linear Rec.709', confirmed: true }, 'PATCH');
+  const call = (role: string) => send(request, `/sources/${source.id}/role`, { pass: 'albedo', role }, 'PUT');
+  await call('matte');
+  const row = { kind: 'pass', sourceId: source.id, enabled: true, operation: 'plus', mix: 1, adjustments: [] };
+  const entries = ['diffuse_direct', 'specular_direct'].map((name) => ({ ...row, id: name, name, pass: name }));
+  const mist = { kind: 'finish', finish: 'haze', source: source.id, pass: 'depth', density: 0.05 };
+  const document = {
+    version: 2,
+    entries: [...entries, { ...mist, id: 'mist', name: 'Mist', enabled: true, mix: 1 }],
+    mattes: {},
+  };
+  await send(request, `/shots/${id}/ledger`, { base: ledger.revision, document, summary: 'apart' }, 'PUT');
+  const range = { firstFrame, lastFrame: firstFrame };
+  const { outputs } = await send<Shot>(request, `/shots/${id}/outputs`, {
+    ...{ name: 'master', kind: 'exr', sampleType: 'half', compression: 'zip', ...range },
+  });
+  await send(request, `/outputs/${outputs[0]!.id}/runs`, { overwrite: true });
+  await expect.poll(async () => (await readShot(request, id)).runs.map((r) => r.state)).toEqual(['done']);
+  const written = join(
+    process.env.JUNE_OUTPUT!,
+    outputs[0]!.pattern.replace('####', String(firstFrame).padStart(4, '0')),
+  );
+
+  const { place } = await send<{ place: string }>(request, `/shots/${id}/job`, {});
+  const file = join(process.env.JUNE_OUTPUT!, ...place.split('/').slice(1));
+  const job = JSON.parse(readFileSync(file, 'utf8')) as Job;
+  expect(Object.keys(job.sources.kettle!.files!)).toContain('depth');
+  expect(job.sources.kettle!.roles).toMatchObject({ albedo: 'matte' });
+  const to = mkdtempSync(join(tmpdir(), 'june-job-'));
+  const june = (...words: string[]) =>
+    execFileSync(process.execPath, ['dist/june.mjs', ...words], { encoding: 'utf8' });
+  june('run', file, '--to', to, '--output', 'master');
+  expect(JSON.parse(june('compare', join(to, basename(written)), written, '--json'))).toMatchObject({ equal: true });
+
+  // What a person says of a name is kept for others of that name.
+  await call('albedo');
+  const { id: back } = await send<{ id: string }>(request, '/jobs', { place });
+  const copy = await readShot(request, back);
+  expect(copy.sources.map((s) => [s.pattern, s.files?.length])).toEqual([[source.pattern, source.files?.length]]);
+  expect(copy.sources[0]!.passes.find((p) => p.name === 'albedo')!.role).toBe('matte');
+  expect(copy.ledger.document.entries.map((e) => e.name)).toEqual(['diffuse_direct', 'specular_direct', 'Mist']);
+});
+
 test('what is no job, and sources that lie elsewhere, are sentences, and nothing is left behind', async ({
   request,
 }) => {

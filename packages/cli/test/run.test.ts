@@ -81,7 +81,20 @@ beforeAll(() => {
     file: join(top, 'cropped.exr'),
     ...{ x: 1, y: 0, full_width: width, full_height: height },
   };
-  execFileSync('/usr/bin/python3', ['-c', writer], { input: JSON.stringify([...frames, small, cropped]) });
+  // The same passes, a file for each: of one a frame is missing, another is a still.
+  const apart = ['beauty', 'sun', 'mask'].flatMap((pass) =>
+    (pass === 'mask' ? [''] : pass === 'sun' ? ['.1001'] : ['.1001', '.1002']).map((number) => {
+      const names = channels.filter((c) => (pass === 'beauty' ? !c.includes('.') : c.startsWith(`${pass}.`)));
+      return {
+        file: join(top, `set_${pass}${number}.exr`),
+        width,
+        height,
+        channels: names.map((c) => c.split('.').at(-1)!),
+        planes: names.map((c) => plane(c, number === '.1002' ? 1002 : 1001)),
+      };
+    }),
+  );
+  execFileSync('/usr/bin/python3', ['-c', writer], { input: JSON.stringify([...frames, small, cropped, ...apart]) });
 });
 
 const beauty = { kind: 'pass', source: 'render', pass: 'beauty', operation: 'plus' };
@@ -186,6 +199,38 @@ describe('the numbers of a job', () => {
       expect(got.A).toEqual(plane('A', frame));
     }
     for (const c of 'RGB') expect(planesOf(bare!)[c]).toEqual(rgb(`sun.${c}`).map(Math.fround));
+  });
+
+  test('a source with a file for each pass is read as one that holds them all; a missing frame is of its pass alone', async () => {
+    const whole = (sources: object) => ({
+      sources,
+      alphaFrom: { source: 'render', pass: 'beauty' },
+      mattes: { m: { kind: 'channel', source: 'render', pass: 'mask', channel: 'Y' } },
+      entries: [{ ...sun, matte: 'm' }, beauty],
+    });
+    const files = { beauty: 'set_beauty.####.exr', sun: 'set_sun.####.exr', mask: 'set_mask.exr' };
+    const set = { render: { pattern: 'set_{pass}.####.exr', files, space: 'ACEScg' } };
+    const [one, several] = [
+      await run(whole({ render: { pattern: 'in.####.exr', space: 'ACEScg' } })),
+      await run(whole(set)),
+    ];
+    expect([several.status, several.stderr]).toEqual([0, '']);
+    expect(readFileSync(several.file()).equals(readFileSync(one.file()))).toBe(true);
+    const later = await run({ ...whole(set), frames: [1002, 1002] });
+    expect(later.stderr).toContain('set_sun.1002.exr is missing');
+    const alone = await run({ sources: set, frames: [1002, 1002], entries: [beauty] });
+    expect(planesOf(read(alone.file(1002))[0]!).R).toEqual(rgb('R', 1002).map(Math.fround));
+    const without = await run({ sources: { render: { ...set.render, files: { ...files, fog: 'set_fog.####.exr' } } } });
+    expect(without.stderr).toContain('sources.render: there are no files set_fog.####.exr.');
+  });
+
+  test('a pass that is said to be numbers is not converted, whatever its name says', async () => {
+    const render = { pattern: 'in.####.exr', space: 'Linear Rec.709' };
+    const asLight = await run({ sources: { render }, entries: [sun] });
+    const asData = await run({ sources: { render: { ...render, roles: { sun: 'position' } } }, entries: [sun] });
+    expect(asLight.status).toBe(0);
+    expect(planesOf(read(asLight.file())[0]!).R).not.toEqual(rgb('sun.R').map(Math.fround));
+    expect(asData.stderr).toMatch(/sun/);
   });
 
   test('straight and no alpha, adjustments on straight colour, over and a subtotal', async () => {

@@ -7,6 +7,7 @@ import {
   lutEncodings,
   shapeOf,
   mattes,
+  passRoles,
   type Entry,
   type LedgerDocument,
   type Matte,
@@ -37,6 +38,10 @@ const light = keyedSchema([-1e9, 1e9]);
 export const jobSourceSchema = z.strictObject({
   /** Relative to the job; hash marks stand for the frame, without them it is a still or a movie. */
   pattern: name,
+  /** Of a source with a file for each pass: their patterns in order, by the pass's name; `pattern`, with `{pass}`, is the source's own then. */
+  files: z.record(name, name).optional(),
+  /** What passes are for, by name, where their names do not say it. */
+  roles: z.record(name, z.enum(passRoles)).optional(),
   space: name,
   alpha: z.enum(['premultiplied', 'straight', 'none']).default('premultiplied'),
   /** A file's number is the frame's and this. */

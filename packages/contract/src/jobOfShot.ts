@@ -1,6 +1,7 @@
 import {
   adjustmentsOf,
   findLutView,
+  guessRole,
   isLutDisplay,
   lutDisplay,
   ownAlpha,
@@ -23,7 +24,8 @@ import type { Source } from './source.ts';
 
 /** Where the files of a job lie, as it names them. */
 export interface JobPlaces {
-  pattern(source: Source): string;
+  /** Of a source's files, those of its pattern or of one of its passes. */
+  pattern(source: Source, pattern: string): string;
   output(output: Shot['outputs'][number]): string;
   /** A config, LUT or CDL of the Library, by its id. */
   item(id: string): string;
@@ -81,6 +83,7 @@ function namesOf(sources: readonly Source[]): Map<string, string> {
       pattern
         .split('/')
         .at(-1)!
+        .replace(/[._-]*\{pass\}/, '')
         .replace(/[._-]*#+.*$|\.\w+$/, '') || 'source';
     const taken = new Set(names.values());
     let name = own;
@@ -92,8 +95,14 @@ function namesOf(sources: readonly Source[]): Map<string, string> {
 
 function jobSource(source: Source, places: JobPlaces): object {
   const { reading, alpha, offset, declaredSpace, name, passes } = source;
+  const files = filesByPass(source);
+  const roles = Object.fromEntries(passes.filter((p) => p.role !== guessRole(p.name)).map((p) => [p.name, p.role]));
   return {
-    pattern: places.pattern(source),
+    pattern: places.pattern(source, source.pattern),
+    ...(files
+      ? { files: Object.fromEntries(files.map(([pass, pattern]) => [pass, places.pattern(source, pattern)])) }
+      : {}),
+    ...(Object.keys(roles).length ? { roles } : {}),
     space: planSource({ ...source, id: name, name, declaredSpace, passes, alpha }).space,
     alpha,
     // A job adds to the frame; a shot's offset is what the file's number lacks.
@@ -105,9 +114,18 @@ function jobSource(source: Source, places: JobPlaces): object {
   };
 }
 
+/** A source's files by pass, in order; undefined where one file holds all. */
+const filesByPass = ({ files = [] }: Source): [pass: string, pattern: string][] | undefined =>
+  files.length > 1 && files.every((f) => f.pass !== '') ? files.map(({ pass, pattern }) => [pass, pattern]) : undefined;
+
 function unsaidOf({ name, files, reading, stored }: Source): string[] {
   return [
-    ...((files?.length ?? 0) > 1 ? [`${name} has a file for each pass, which a job does not read as one source.`] : []),
+    // What was looked at before passes were kept with their files.
+    ...(files && files.length > 1 && files.some((f) => f.pass === '')
+      ? [
+          `${name} was looked at by an earlier version, which did not keep its files’ passes; choose “Look at the files again” in Intake.`,
+        ]
+      : []),
     ...(reading.range !== null && reading.range !== stored.range
       ? [`${name} is read in another range than its files say.`]
       : []),

@@ -55,9 +55,16 @@ export const sourceFactsSchema = z.object({
   attributes: z.record(z.string(), z.string()),
   /** How each part is stored, in words. */
   layout: z.array(z.string()).default([]),
-  /** Of a source with one file per pass: its files in order, each with how many parts it has; `still` for one frame only. */
+  /** Of a source with one file per pass: its files in order, each with its pass and how many parts it has; `still` for one frame only. */
   files: z
-    .array(z.object({ pattern: z.string(), parts: z.number().int(), still: z.boolean().default(false) }))
+    .array(
+      z.object({
+        pattern: z.string(),
+        pass: z.string().default(''),
+        parts: z.number().int(),
+        still: z.boolean().default(false),
+      }),
+    )
     .optional(),
   evidence: z.array(evidenceSchema),
   confidence: z.number().default(0),

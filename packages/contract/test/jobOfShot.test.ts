@@ -62,7 +62,7 @@ const shot = (more: object = {}, entries: object[] = [entry('one', 'sun')]) =>
     ...more,
   }) as unknown as Shot;
 const places: JobPlaces = {
-  pattern: (s) => `in/${s.pattern}`,
+  pattern: (_, pattern) => `in/${pattern}`,
   output: (o) => `out/${o.name}.####.${o.kind}`,
   item: (id) => `kept/${id}.zip`,
 };
@@ -96,6 +96,24 @@ describe('a shot as a job', () => {
     const { sources: kept } = exported(shot({ sources: [source('one', { reading: paced })] }));
     expect(kept.landing).toMatchObject({ speed: -0.5, beyond: 'loop' });
     expect(job.sources.landing).toMatchObject({ speed: 1, beyond: 'stop' });
+  });
+
+  test('a source with a file for each pass names them in order; a role that its pass’s name does not say goes along', () => {
+    const files = [
+      { pattern: 'set_sun.####.exr', pass: 'sun', parts: 1, still: false },
+      { pattern: 'set_beauty.####.exr', pass: 'beauty', parts: 2, still: false },
+    ];
+    const one = source('one');
+    const passes = one.passes.map((p) => (p.name === 'sun' ? { ...p, role: 'depth' } : p));
+    const job = exported(shot({ sources: [source('one', { pattern: 'set_{pass}.####.exr', files, passes })] }));
+    expect(job.sources.set).toMatchObject({
+      pattern: 'in/set_{pass}.####.exr',
+      files: { sun: 'in/set_sun.####.exr', beauty: 'in/set_beauty.####.exr' },
+      roles: { sun: 'depth' },
+    });
+    expect(Object.keys(job.sources.set!.files!)).toEqual(['sun', 'beauty']);
+    // Of the usual one the light's name does not say that it is one; the beauty's says it.
+    expect(exported(shot()).sources.landing!.roles).toEqual({ sun: 'light-group' });
   });
 
   test('what it needs of the Library is named beside it, and comes back under the ids that it is given', () => {
@@ -155,7 +173,10 @@ describe('a shot as a job', () => {
   const reading = source('one').reading;
   const conversions = [{ id: 'x', name: 'ACEScg', to: 'ACEScg' }];
   test.each<{ words: string; of: Shot }>([
-    { words: 'a file for each pass', of: shot({ sources: [source('one', { files: [{}, {}] })] }) },
+    {
+      words: 'did not keep its files’ passes',
+      of: shot({ sources: [source('one', { files: [{ pass: '' }, { pass: '' }] })] }),
+    },
     { words: 'another range', of: shot({ sources: [source('one', { reading: { ...reading, range: 'legal' } })] }) },
     {
       words: 'another pixel aspect',

@@ -68,6 +68,7 @@ export function storedFacts(material: LookedMaterial, more: (pattern: string) =>
       ? {
           files: material.members.map((m, i) => ({
             pattern: m.sequence.pattern,
+            pass: m.pass ?? '',
             parts: usual[i]?.parts ?? 1,
             still: m.sequence.frames.length === 0,
           })),

@@ -26,7 +26,7 @@ export async function exportJob(
   const folders = new Map<string, string>();
   for (const { folder: place } of shot.sources) if (!folders.has(place)) folders.set(place, await media.locate(place));
   const exported = jobOfShot(shot, {
-    pattern: (source: Source) => relative(folder, join(folders.get(source.folder)!, source.pattern)),
+    pattern: ({ folder: place }: Source, pattern) => relative(folder, join(folders.get(place)!, pattern)),
     output: ({ pattern }) => relative(folder, join(places.outputFolder, pattern)),
     item(id) {
       items.set(id, `${basename(name)}.job/${id}.zip`);

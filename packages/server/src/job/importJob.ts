@@ -6,6 +6,7 @@ import { lookFilesOf } from '@june-haze/core';
 import type { Context } from '../context.ts';
 import { RequestError } from '../errors.ts';
 import { bringIn } from '../intake/bringIn.ts';
+import { changeFacts } from '../intake/changeFacts.ts';
 import { addItem, changeItem, requireItem } from '../library/items.ts';
 import { changeShot } from '../shots/changeShot.ts';
 import { saveLedger } from '../shots/ledger.ts';
@@ -124,6 +125,13 @@ async function bringSources(context: Context, shot: string, job: Job, folder: st
     const [id] = (
       await bringIn({ ...context, libraryFolder: context.places.libraryFolder }, shot, place, [basename(path)])
     ).ids;
+    const { roles = {} } = settings;
+    await db.transaction().execute((t) =>
+      changeFacts(t, id!, (found) => ({
+        ...found,
+        passes: found.passes.map((p) => ({ ...p, role: roles[p.name] ?? p.role })),
+      })),
+    );
     const { facts } = await db.selectFrom('sources').select('facts').where('id', '=', id!).executeTakeFirstOrThrow();
     const { alpha, offset, missing: onFault, placement, speed, beyond } = settings;
     const lies = placement.scale === 1 && placement.shift.every((s) => s === 0);

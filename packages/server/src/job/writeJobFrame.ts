@@ -51,9 +51,10 @@ async function writeExrFrame(
     first &&
     exrOfSource(
       opened.sources.find((s) => s.name === first.sourceId)!,
+      first.part,
       frame,
     );
-  const carried = await carriedFrom(from && { ...from, part: first.part }, { whole: isWhole(output), aces });
+  const carried = await carriedFrom(from, { whole: isWhole(output), aces });
   const said = { ...timeOf(opened, output, frame), ...wordsOf(output), carried };
   const attributes = exrTags(opened.colour, space, said, hasAlpha);
   const stream = new RowStream<Plane[]>();

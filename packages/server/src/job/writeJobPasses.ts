@@ -13,7 +13,7 @@ export async function writeJobPasses(opened: OpenedJob, writing: JobWriting, fra
   const passes = (output.passes ?? []).map(({ source: name, pass: called }): PassToWrite => {
     const source = sources.find((s) => s.name === name)!;
     const pass = source.facts.passes.find((p) => p.name === called)!;
-    const file = exrOfSource(source, frame);
+    const file = exrOfSource(source, pass.part, frame);
     if (!file)
       throw new JobError(`sources.${name}: frame ${frame} is not there, and a pass is as it came or not at all.`);
     return {
@@ -21,7 +21,7 @@ export async function writeJobPasses(opened: OpenedJob, writing: JobWriting, fra
       owner: name,
       path: file.path,
       fileName: file.name,
-      part: pass.part,
+      part: file.part,
       channels: pass.channels,
       space: source.settings.space,
       isData: dataRoles.has(pass.role),
