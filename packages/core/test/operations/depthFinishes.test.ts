@@ -81,6 +81,15 @@ describe('haze', () => {
     }
   });
 
+  test('a bright line along the edge of what is near stays as bright as its own depth leaves it, before a sky that grows dark', () => {
+    const [red] = finished('haze', { density: 0.05, colour: [0, 0, 0] }, (name, x) =>
+      name.startsWith('depth') ? (x <= 48 ? 5 : 200) : x < 48 ? 0.2 : x === 48 ? 1.5 : 0.75,
+    );
+    expect(red![20 * width + 48]).toBeCloseTo(1.5 * Math.exp(-0.05 * 5), 2);
+    expect(red![20 * width + 40]).toBeCloseTo(0.2 * Math.exp(-0.05 * 5), 4);
+    expect(red![20 * width + 60]).toBeCloseTo(0.75 * Math.exp(-0.05 * 200), 4);
+  });
+
   test('with all lost light scattered and no colour of its own, haze spreads a point and keeps its light', () => {
     const spread = 3;
     const of = (scatter: number) =>

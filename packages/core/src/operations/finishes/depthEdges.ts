@@ -54,16 +54,17 @@ export function eachEdgePixel(block: EdgeBlock, of: OfDepth): void {
       const at = (y - fromTop) * width + x;
       const own = at - shift;
       if (!sidesOf(x, y - planesTop, sides)) continue;
+      const itself = { at, amount: amount[own]! };
       const near = { at: sides.near + shift, amount: amount[sides.near]! };
       const far = { at: sides.far + shift, amount: amount[sides.far]! };
       const ownIsNear = Math.abs(depth[own]! - depth[sides.near]!) <= Math.abs(depth[own]! - depth[sides.far]!);
-      mixSides(light, at, near, far, of, block.hasAlpha, ownIsNear, out, o);
+      mixSides(light, itself, near, far, of, block.hasAlpha, ownIsNear, out, o);
     }
   heap.release(mark);
 }
 
-/** A side of an edge: a pixel of it, and how much is done at its depth. */
-interface Side {
+/** A pixel of an edge, or of one of its sides, and how much is done at its depth. */
+interface AtDepth {
   readonly at: number;
   readonly amount: number;
 }
@@ -71,44 +72,41 @@ interface Side {
 /** An edge's light as shares of its two sides, each changed by its own depth; what is left over (texture) stays as it is. */
 function mixSides(
   light: Light,
-  at: number,
-  near: Side,
-  far: Side,
+  own: AtDepth,
+  near: AtDepth,
+  far: AtDepth,
   of: OfDepth,
   hasAlpha: boolean,
   ownIsNear: boolean,
   out: readonly Float32Array[],
   o: number,
 ): void {
-  const [nearAlpha, farAlpha, ownAlpha] = hasAlpha ? [light[3][near.at]!, light[3][far.at]!, light[3][at]!] : [1, 1, 1];
-  const { share, isMixed } = mixtureOf(light, at, near.at, far.at, hasAlpha, ownIsNear);
+  const alphaAt = (at: number) => (hasAlpha ? light[3][at]! : 1);
+  const changed = (from: AtDepth, c: number, amount = from.amount) =>
+    of.change(light[c]![from.at]!, alphaAt(from.at), c, amount, o);
+  const { share, isMixed } = mixtureOf(light, own.at, near.at, far.at, hasAlpha, ownIsNear);
   for (let c = 0; c < 3; c++) {
-    const [own, n, w] = [light[c]![at]!, light[c]![near.at]!, light[c]![far.at]!];
-    const a = of.change(n, nearAlpha, c, near.amount, o);
-    const b = of.change(w, farAlpha, c, far.amount, o);
+    const [v, n, w] = [light[c]![own.at]!, light[c]![near.at]!, light[c]![far.at]!];
+    const [a, b] = [changed(near, c), changed(far, c)];
     // What is no mixture is a thing of its own, as deep as its sides by their shares.
-    const changed = isMixed
-      ? own + share * (a - n) + (1 - share) * (b - w)
-      : share * of.change(own, ownAlpha, c, near.amount, o) + (1 - share) * of.change(own, ownAlpha, c, far.amount, o);
-    out[c]![o] = noRim(changed, own, n, w, a, b);
+    const mixed = isMixed
+      ? v + share * (a - n) + (1 - share) * (b - w)
+      : share * changed(own, c, near.amount) + (1 - share) * changed(own, c, far.amount);
+    out[c]![o] = noRim(mixed, [v, changed(own, c)], [n, a], [w, b]);
   }
 }
 
+/** Light before and after. */
+type Change = readonly [before: number, after: number];
+
 /**
- * An edge's changed light, held between its changed sides where it lay between them before; where it was darker than both, or brighter, it is
- * so by no larger a part afterwards.
+ * An edge's changed light, held between its changed sides where it lay between them before. Where it was darker than both, or brighter, it is
+ * so by no larger a part afterwards, unless its own depth makes it so.
  */
-function noRim(
-  changed: number,
-  own: number,
-  near: number,
-  far: number,
-  nearChanged: number,
-  farChanged: number,
-): number {
-  const [low, high] = [Math.min(near, far), Math.max(near, far)];
-  const [least, most] = [Math.min(nearChanged, farChanged), Math.max(nearChanged, farChanged)];
-  const below = own < low ? (own > 0 ? own / low : 0) : 1;
-  const above = own > high && high > 0 ? own / high : 1;
-  return Math.min(most > 0 ? most * above : most, Math.max(least > 0 ? least * below : least, changed));
+function noRim(changed: number, [own, ownAfter]: Change, near: Change, far: Change): number {
+  const [low, high] = [Math.min(near[0], far[0]), Math.max(near[0], far[0])];
+  const [least, most] = [Math.min(near[1], far[1]), Math.max(near[1], far[1])];
+  const floor = own < low ? Math.min(ownAfter, own > 0 && least > 0 ? (least * own) / low : least) : least;
+  const ceiling = own > high ? Math.max(ownAfter, high > 0 && most > 0 ? (most * own) / high : most) : most;
+  return Math.min(ceiling, Math.max(floor, changed));
 }
