@@ -6,7 +6,8 @@ describe('codes between which chance decides', () => {
     const whole = Uint16Array.from({ length: 256 }, (_, i) => i * 257);
     expect([...ditherCodes(whole, 3)]).toEqual([...Array(256).keys()]);
     const any = Uint16Array.from({ length: 65_536 }, (_, i) => i);
-    ditherCodes(any, 7).forEach((code, i) => expect(Math.abs(code - i / 257)).toBeLessThan(1));
+    // Asked of all at once: an expectation for each takes seconds.
+    expect([...ditherCodes(any, 7)].filter((code, i) => !(Math.abs(code - i / 257) < 1))).toEqual([]);
   });
 
   // Zero mean of the error: Lipshitz, Wannamaker and Vanderkooy 1992, of dither of rectangular density.

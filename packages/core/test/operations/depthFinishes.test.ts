@@ -70,14 +70,16 @@ describe('haze', () => {
       });
       const hazed = (v: number, d: number) => v * Math.exp(-0.05 * d) + 0.9 * (1 - Math.exp(-0.05 * d));
       const [a, b] = [hazed(front, 4), hazed(behind, 200)];
+      const wrong: object[] = [];
       for (let y = 6; y < height - 6; y++)
         for (let x = 20; x < 80; x++) {
           const v = planes[0]![y * width + x]!;
           const c = cover(x, y);
-          expect({ x, y, limit, dark: v < Math.min(a, b) * 0.98 }).toEqual({ x, y, limit, dark: false });
-          expect({ x, y, limit, bright: v > Math.max(a, b) * 1.02 }).toEqual({ x, y, limit, bright: false });
-          expect(Math.abs(v - (c * a + (1 - c) * b))).toBeLessThan(0.03);
+          const rim = v < Math.min(a, b) * 0.98 || v > Math.max(a, b) * 1.02;
+          const off = Math.abs(v - (c * a + (1 - c) * b));
+          if (rim || !(off < 0.03)) wrong.push({ x, y, limit, rim, off });
         }
+      expect(wrong).toEqual([]);
     }
   });
 
