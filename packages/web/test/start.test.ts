@@ -2,7 +2,7 @@ import { afterEach, beforeEach, describe, expect, jest, test } from '@jest/globa
 import { z } from 'zod';
 import { beginRequest, takeBegun } from '../src/api/begunRequests.ts';
 import { request } from '../src/api/request.ts';
-import { beforehand } from '../src/start/beforehand.ts';
+import { beforehand, workersBeforehand } from '../src/start/beforehand.ts';
 import { screenAt, screens } from '../src/start/screens.ts';
 
 describe('what is begun beforehand', () => {
@@ -15,6 +15,23 @@ describe('what is begun beforehand', () => {
     expect([workers.take(), workers.take()].sort()).toEqual([1, 2]);
     expect(made).toBe(2);
     expect(workers.take()).toBe(3);
+  });
+});
+
+describe('a worker that was begun', () => {
+  test('and whose file did not come is not given out', () => {
+    const made: EventTarget[] = [];
+    const workers = workersBeforehand(() => {
+      made.push(new EventTarget());
+      return made.at(-1) as Worker;
+    });
+    workers.begin();
+    workers.begin();
+    made[1]!.dispatchEvent(new Event('error'));
+    expect([workers.take(), workers.take()]).toEqual([made[0], made[2]]);
+    // Whoever has taken one hears of its end by himself.
+    made[0]!.dispatchEvent(new Event('error'));
+    expect(made).toHaveLength(3);
   });
 });
 
