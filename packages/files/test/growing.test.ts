@@ -50,11 +50,18 @@ test('a frame that was cut short and stays so is not taken for one in the making
     const begin = performance.now();
     return { seen: await look('cut.exr'), took: performance.now() - begin };
   };
+  // The least of some: another's work on the machine makes any one of them long.
+  const least = async (first: number) => {
+    let found = first;
+    for (let i = 0; i < 4; i++) found = Math.min(found, (await timed()).took);
+    return found;
+  };
   const young = await timed();
   expect('facts' in young.seen && young.seen.facts.missingChunks).toBeGreaterThan(0);
+  const youngTook = await least(young.took);
   // An old file is not watched at all.
   utimesSync(at('cut.exr'), new Date(2026, 0, 1), new Date(2026, 0, 1));
   const old = await timed();
   expect(old.seen).toMatchObject({ facts: { missingChunks: expect.any(Number) as unknown as number } });
-  expect(old.took).toBeLessThan(young.took);
+  expect(await least(old.took)).toBeLessThan(youngTook);
 });

@@ -250,5 +250,6 @@ test(
     expect(readFileSync(join(folder, 'data/log/queue.log'), 'utf8')).toMatch(/job|worker|queue/i);
     console.log(`${done} kills ${JSON.stringify(killed)} in ${runs} runs`);
   },
-  (60 + kills * 12) * 1000,
+  // Alone it takes a quarter of that; machines that others use as well have been seen three times slower.
+  (120 + kills * 20) * 1000,
 );
