@@ -138,4 +138,5 @@ export function mixtureOf(
   return { share: isTold ? share : Number(ownIsNear), isMixed, isTold };
 }
 
-const within = (v: number): number => (v > 0 ? (v < 1 ? v : 1) : 0);
+/** To 0 … 1; what is no number is 0. */
+export const within = (v: number): number => (v > 0 ? (v < 1 ? v : 1) : 0);

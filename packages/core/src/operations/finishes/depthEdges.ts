@@ -1,6 +1,6 @@
 import type { Heap } from '../../kernel/heap.ts';
 import type { Quad } from '../blend.ts';
-import { depthSides, mixedWithin, mixtureOf, type Light } from '../depthSides.ts';
+import { depthSides, mixedWithin, mixtureOf, within, type Light } from '../depthSides.ts';
 import { rangeAround } from '../rangeAround.ts';
 
 // A soft edge of a render is a mixture of what lies before it and behind it, and its depth is of one side, or of neither. What changes light by
@@ -99,14 +99,22 @@ function mixSides(
 /** Light before and after. */
 type Change = readonly [before: number, after: number];
 
+/** What is darker than both sides, or brighter, by such a part is a thing of its own and not their mixture. */
+const ofItsOwn = 0.25;
+
 /**
  * An edge's changed light, held between its changed sides where it lay between them before. Where it was darker than both, or brighter, it is
- * so by no larger a part afterwards, unless its own depth makes it so.
+ * so by no larger a part afterwards; the more it is a thing of its own, the more its own depth decides.
  */
 function noRim(changed: number, [own, ownAfter]: Change, near: Change, far: Change): number {
   const [low, high] = [Math.min(near[0], far[0]), Math.max(near[0], far[0])];
-  const [least, most] = [Math.min(near[1], far[1]), Math.max(near[1], far[1])];
-  const floor = own < low ? Math.min(ownAfter, own > 0 && least > 0 ? (least * own) / low : least) : least;
-  const ceiling = own > high ? Math.max(ownAfter, high > 0 && most > 0 ? (most * own) / high : most) : most;
+  let [floor, ceiling] = [Math.min(near[1], far[1]), Math.max(near[1], far[1])];
+  if (own < low) {
+    if (own > 0 && floor > 0) floor *= own / low;
+    floor += within((low - own) / (ofItsOwn * Math.abs(low))) * Math.min(0, ownAfter - floor);
+  } else if (own > high) {
+    if (high > 0 && ceiling > 0) ceiling *= own / high;
+    ceiling += within((own - high) / (ofItsOwn * Math.abs(high))) * Math.max(0, ownAfter - ceiling);
+  }
   return Math.min(ceiling, Math.max(floor, changed));
 }
