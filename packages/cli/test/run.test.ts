@@ -449,6 +449,10 @@ describe('what a job does and refuses', () => {
     ],
     [{ viewing: seen, outputs: [{ ...shown, quality: 50 }] }, /png has no quality/],
     [{ viewing: seen, outputs: [{ ...shown, codec: 'h264' }] }, /png has no codec/],
+    [
+      { viewing: seen, outputs: [{ ...shown, kind: 'movie', alpha: true, pattern: 'refused/a.mp4' }] },
+      /movie has no choice of alpha/,
+    ],
     [{ outputs: [{ ...output, codes: 'srgb' }] }, /codes are of pictures through the viewing/],
     [{ outputs: [{ ...output, kind: 'aces' }] }, /it takes no space/],
     [{ outputs: [{ ...output, crop: { x: 3, y: 0, width: 2, height: 2 } }] }, /does not lie in 4×2/],
@@ -487,6 +491,16 @@ describe('outputs of every kind', () => {
       { name: 'sheet', kind: 'sheet', width: 8, columns: 1, pattern: `${name}/sheet.png` },
       { name: 'video', kind: 'movie', codes: 'bt1886', codec: 'prores', pattern: `${name}/seen.mov` },
       { name: 'review', kind: 'movie', quality: 100, pattern: `${name}/seen.mp4` },
+      {
+        name: 'covered',
+        kind: 'movie',
+        codes: 'bt1886',
+        codec: 'prores',
+        alpha: true,
+        // Odd: with alpha nothing is halved.
+        width: 15,
+        pattern: `${name}/covered.mov`,
+      },
     ],
   });
 
@@ -495,7 +509,7 @@ describe('outputs of every kind', () => {
     expect([status, stderr, reports.map((r) => r.frames.map((f) => f.ok).join())]).toEqual([
       0,
       '',
-      Array(7).fill('true,true'),
+      Array(8).fill('true,true'),
     ]);
     const at = (file: string) => join(top, 'kinds', file);
     const [aces, dpx, tiff] = read(at('aces.1001.exr'), at('log.1001.dpx'), at('seen.1001.tif'));
@@ -525,7 +539,11 @@ describe('outputs of every kind', () => {
         ],
         { encoding: 'utf8' },
       ).trim();
-    expect([probe('seen.mov'), probe('seen.mp4')]).toEqual(['prores,bt709,2', 'h264,iec61966-2-1,2']);
+    expect(['seen.mov', 'seen.mp4', 'covered.mov'].map(probe)).toEqual([
+      'prores,bt709,2',
+      'h264,iec61966-2-1,2',
+      'prores,bt709,2',
+    ]);
     expect(readdirSync(join(top, 'kinds')).filter((n) => n.startsWith('.'))).toEqual([]);
   });
 
@@ -546,6 +564,7 @@ describe('outputs of every kind', () => {
       'sheet.png',
       'seen.mov',
       'seen.mp4',
+      'covered.mov',
     ];
     const verified = (by: string) =>
       Promise.all(files.map(async (f) => (await verifyByJob(join(top, 'proved', f), by)).readBacks));
@@ -558,12 +577,13 @@ describe('outputs of every kind', () => {
       [true, true],
       [true, true],
       [true, true],
+      [true, true],
     ]);
     // A quarter of a stop more is another picture.
     const brighter = join(top, 'brighter.json');
     const changed = JSON.parse(readFileSync(job, 'utf8')) as object;
     writeFileSync(brighter, JSON.stringify({ ...changed, ...flat(0.3) }));
-    expect((await verified(brighter)).flat().map((x) => x.proved)).toEqual(Array(10).fill(false));
+    expect((await verified(brighter)).flat().map((x) => x.proved)).toEqual(Array(12).fill(false));
     const elsewhere = join(top, 'elsewhere.exr');
     copyFileSync(join(top, 'proved/aces.1002.exr'), elsewhere);
     await expect(verifyByJob(elsewhere, job)).rejects.toThrow('say which with --output and --frame');

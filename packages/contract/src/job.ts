@@ -145,7 +145,7 @@ export const jobOutputSchema = z.strictObject({
   rate: rateSchema.optional(),
   /** The time code of the first frame; left out, the frame's own number. */
   timecode: timecodeSchema.optional(),
-  /** Of EXR, ACES and PNG: false leaves alpha out where there is one. Of TIFF: true writes it. */
+  /** Of EXR, ACES and PNG: false leaves alpha out where there is one. Of TIFF and ProRes movies: true writes it. */
   alpha: z.boolean().optional(),
   /** 8-bit pictures: what lies between two codes is spread over both by chance. */
   dither: z.boolean().optional(),

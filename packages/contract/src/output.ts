@@ -109,8 +109,8 @@ export const outputSettingsSchema = z.object({
   /** EXR and ACES only: whether alpha is written where the total has one. */
   alpha: z.boolean().default(true),
   /**
-   * PNG and TIFF only: alpha goes into the file where the total has one, and colour is divided by it (PNG third edition, 4.3.4; TIFF 6.0, section 18)
-   * before it is viewed.
+   * PNG, TIFF and ProRes movies only: alpha goes into the file where the total has one, and colour is divided by it (PNG third edition, 4.3.4;
+   * TIFF 6.0, section 18) before it is viewed.
    */
   transparent: z.boolean().default(false),
   /** 8-bit pictures only: what lies between two codes is spread over both by chance. */
@@ -160,9 +160,22 @@ export const holdsPictures = (settings: Pick<OutputSettings, 'kind' | 'space'>):
 /** Whether a kind of file can hold samples of more than 8 bits. */
 export const holdsDeepSamples = (kind: OutputSettings['kind']): boolean => kind === 'png' || kind === 'tiff';
 
-/** Whether an output's files have alpha beside colour that is not multiplied by it. */
-export const holdsStraightAlpha = ({ kind, transparent }: Pick<OutputSettings, 'kind' | 'transparent'>): boolean =>
-  (kind === 'png' || kind === 'tiff') && transparent;
+/** Whether an output's files can have alpha beside colour that is not multiplied by it. */
+export const mayHoldStraightAlpha = ({ kind, codec }: Pick<OutputSettings, 'kind' | 'codec'>): boolean =>
+  holdsDeepSamples(kind) || (kind === 'movie' && codec === 'prores');
+
+/** Whether an output's files have it. */
+export const holdsStraightAlpha = (settings: Pick<OutputSettings, 'kind' | 'codec' | 'transparent'>): boolean =>
+  mayHoldStraightAlpha(settings) && settings.transparent;
+
+/** Whether a movie's codec would have to halve a side of an odd number of pixels. With alpha ProRes has colour at every pixel. */
+export function halvesOddSide(
+  { kind, codec, alpha }: Pick<OutputSettings, 'kind' | 'codec'> & { readonly alpha: boolean },
+  { width, height }: { readonly width: number; readonly height: number },
+): boolean {
+  if (kind !== 'movie' || codec === 'vp9' || (codec === 'prores' && alpha)) return false;
+  return width % 2 > 0 || (codec === 'h264' && height % 2 > 0);
+}
 
 /** Whether an output's files are of 8-bit codes between which chance decides. */
 export const isDithered = ({ kind, bits, dither }: Pick<OutputSettings, 'kind' | 'bits' | 'dither'>): boolean =>

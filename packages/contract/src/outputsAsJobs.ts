@@ -9,6 +9,7 @@ import {
   isDithered,
   isOneFile,
   isPictureKind,
+  mayHoldStraightAlpha,
   outputSettingsSchema,
   type OutputSettings,
 } from './output.ts';
@@ -67,14 +68,16 @@ export function jobOutputOf(
 
 /** Whether alpha is written, where that is not what a job's kind of file does by itself. */
 function alphaOf(o: OutputSettings): { alpha?: boolean } {
-  if (o.kind === 'tiff') return o.transparent ? { alpha: true } : {};
+  if (o.kind === 'tiff' || o.kind === 'movie') return holdsStraightAlpha(o) ? { alpha: true } : {};
   const written = o.kind === 'png' ? holdsStraightAlpha(o) : o.alpha || (o.kind !== 'exr' && o.kind !== 'aces');
   return written ? {} : { alpha: false };
 }
 
-/** Whether a job's output writes alpha where its total has one: EXR and PNG unless they say otherwise, TIFF where it is asked for. */
-export const writesAlpha = ({ kind, alpha }: Pick<JobOutput, 'kind' | 'alpha'>): boolean =>
-  kind === 'tiff' ? alpha === true : (kind === 'exr' || kind === 'aces' || kind === 'png') && alpha !== false;
+/** Whether a job's output writes alpha where its total has one: EXR and PNG unless they say otherwise, TIFF and ProRes where it is asked for. */
+export function writesAlpha({ kind, codec = 'h264', alpha }: Pick<JobOutput, 'kind' | 'codec' | 'alpha'>): boolean {
+  if (kind === 'tiff' || kind === 'movie') return mayHoldStraightAlpha({ kind, codec }) && alpha === true;
+  return (kind === 'exr' || kind === 'aces' || kind === 'png') && alpha !== false;
+}
 
 /**
  * A job's output as the application has it, the way back; `sourceId` is what it calls a source of the job. Undefined for what it has no output for:

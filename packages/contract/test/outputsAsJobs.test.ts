@@ -33,6 +33,7 @@ test.each([
   ['codes without the viewing', { kind: 'tiff', bits: 16, space: 'Display P3' }],
   ['a JPEG', { kind: 'jpeg', quality: 82 }],
   ['a movie', { kind: 'movie', codec: 'vp9', quality: 60, codes: 'bt1886', fileName: 'm_v003' }],
+  ['a movie with alpha', { kind: 'movie', codec: 'prores', quality: 70, codes: 'bt1886', transparent: true }],
   [
     'passes',
     {
@@ -64,6 +65,13 @@ test('what the application has no output for stays in the job', () => {
   expect(of({ kind: 'movie', space: 'sRGB', pattern: 'x.mp4' })).toBeUndefined();
   // A PNG of a job has alpha where nothing is said.
   expect(of({ kind: 'png', pattern: 'x.png' })).toMatchObject({ transparent: true, fileName: 'x', quality: 95 });
+  // Of movies only ProRes has alpha, and only where it is asked for.
+  const ofMovie = (change: object) => of({ kind: 'movie', pattern: 'x.mov', ...change })!.transparent;
+  expect([ofMovie({ codec: 'prores' }), ofMovie({ codec: 'prores', alpha: true }), ofMovie({ alpha: true })]).toEqual([
+    false,
+    true,
+    false,
+  ]);
   // Names that only jobs take give way to the usual ones.
   expect(of({ kind: 'png', pattern: 'a(b).####.png' })!.fileName).toBe('{shot}_{output}_{space}.####');
 });

@@ -6,6 +6,7 @@ export * from './balance/parts.ts';
 export * from './balance/rebuild.ts';
 export * from './balance/starts.ts';
 export * from './colour/displayCodes.ts';
+export * from './colour/video.ts';
 export * from './colour/ends.ts';
 export * from './colour/invert.ts';
 export * from './colour/lookClip.ts';

@@ -1,6 +1,7 @@
 import { crc32, deflateSync } from 'node:zlib';
 import type { Sharp } from 'sharp';
 import {
+  channelOf,
   coveringCodes,
   displayCodes,
   encodingOfSpace,
@@ -137,9 +138,7 @@ export async function decodePicture(bytes: Buffer): Promise<DecodedPicture> {
   const tags = tagsOf(bytes, icc);
   if (depth !== 'ushort') {
     const rgba = await open().ensureAlpha().raw().toBuffer();
-    const alpha = hasAlpha
-      ? Float32Array.from({ length: width * height }, (_, i) => rgba[i * 4 + 3]! / 255)
-      : undefined;
+    const alpha = hasAlpha ? channelOf(rgba, 4, 3) : undefined;
     return { width, height, rgba, deep: undefined, alpha, ...tags };
   }
   const raw = await open().removeAlpha().toColourspace('rgb16').raw({ depth: 'ushort' }).toBuffer();
@@ -151,8 +150,7 @@ export async function decodePicture(bytes: Buffer): Promise<DecodedPicture> {
 
 async function deepAlpha(picture: Sharp): Promise<Float32Array> {
   const raw = await picture.toColourspace('rgb16').raw({ depth: 'ushort' }).toBuffer();
-  const samples = new Uint16Array(new Uint8Array(raw).buffer);
-  return Float32Array.from({ length: samples.length / 4 }, (_, i) => samples[i * 4 + 3]! / 65535);
+  return channelOf(new Uint16Array(new Uint8Array(raw).buffer), 4, 3);
 }
 
 /** A picture's tags as Intake reads them, in PNG's order of precedence (third edition, 11.3.2): cICP, the ICC profile, then the others. */

@@ -45,10 +45,8 @@ test.each([
 ] as [MovieCodec, string][])('a movie says so too: %s', async (codec, ending) => {
   const frames = join(folder, `${codec}-frames`);
   mkdirSync(frames);
-  writeFileSync(
-    join(frames, '0000000.ppm'),
-    encodeFrame(new Uint16Array(64 * 36 * 3).fill(9000), { width: 64, height: 36 }),
-  );
+  const samples = new Uint16Array(64 * 36 * 3).fill(9000);
+  writeFileSync(join(frames, '0000000.ppm'), encodeFrame({ width: 64, height: 36, channels: 3, samples }));
   const path = join(folder, `words.${ending}`);
   await encodeMovie(
     {
@@ -58,7 +56,7 @@ test.each([
       rate: 24,
       timecode: '01:00:00:00',
       words,
-      frames: { folder: frames, count: 1 },
+      frames: { folder: frames, alpha: false, count: 1 },
     },
     path,
   );

@@ -19,7 +19,7 @@ import {
   type Entry,
 } from '@june-haze/core';
 import type { OutputSettings, Viewing } from '@june-haze/contract';
-import { decodePicture, encodeFrame, encodeMovie, framePlace, readFacts } from '@june-haze/files';
+import { decodeMovieFrames, decodePicture, encodeFrame, encodeMovie, framePlace, readFacts } from '@june-haze/files';
 import { encodeMovieFile, proveMovieFrames, type MovieTask } from '../src/compute/movieTasks.ts';
 import { proveSheet, writeSheetFile } from '../src/compute/sheetTasks.ts';
 import { writeFrame } from '../src/compute/writeFrame.ts';
@@ -115,15 +115,15 @@ describe('a contact sheet', () => {
   const settings = { kind: 'sheet', columns: 2, firstFrame: 1001, lastFrame: 1005, step: 2 } as const;
   /** Three frames of the fill, brighter and brighter, on a sheet. */
   async function sheetOf(name: string, own: Partial<OutputSettings> = {}) {
-    const frames = join(folder, `frames of ${name}`);
-    mkdirSync(frames, { recursive: true });
+    const frames = { folder: join(folder, `frames of ${name}`), alpha: false };
+    mkdirSync(frames.folder, { recursive: true });
     const all: Partial<OutputSettings> = { ...settings, ...own };
     for (let i = 0; i < 3; i++) {
       const job = task('', fill(light.map((v) => v * (i + 1) * 0.5) as typeof light), all);
       expect((await writeFrame({ ...job, path: framePlace(frames, i) })).readBack).toBeNull();
     }
     const { path, ...same } = task(name, fill(light), all);
-    const rest = { timecode: '', words: same.settings, frames: { folder: frames, count: 3 } };
+    const rest = { timecode: '', words: same.settings, frames: { ...frames, count: 3 } };
     const sheet: MovieTask = { ...same, ...rest, path, picturesFolder: join(folder, `proof of ${name}`) };
     await writeSheetFile(sheet);
     return sheet;
@@ -158,14 +158,14 @@ describe('a contact sheet', () => {
     const sheet = await sheetOf('sheet.jpg', { sheetFile: 'jpeg', quality: 100 });
     expect((await proveSheet(sheet)).every((r) => r.proved)).toBe(true);
     const samples = new Uint16Array(width * height * 3).fill(30_000);
-    writeFileSync(framePlace(sheet.frames.folder, 1), encodeFrame(samples, { width, height }));
+    writeFileSync(framePlace(sheet.frames, 1), encodeFrame({ width, height, channels: 3, samples }));
     expect((await proveSheet(sheet)).map((r) => r.proved)).toEqual([true, false, true]);
   });
 
   test('of which a frame is gone is not written', async () => {
     const sheet = await sheetOf('short.png');
     rmSync(sheet.path);
-    rmSync(framePlace(sheet.frames.folder, 2));
+    rmSync(framePlace(sheet.frames, 2));
     await expect(writeSheetFile(sheet)).rejects.toThrow('short.png: of its 3 frames the 3. is gone; write it again.');
     expect(existsSync(sheet.path)).toBe(false);
   });
@@ -352,7 +352,7 @@ describe('a movie’s proof', () => {
     height: h,
     path: join(folder, name),
     timecode: '00:00:00:00',
-    frames: { folder: join(folder, 'frames'), count },
+    frames: { folder: join(folder, 'frames'), alpha: false, count },
     picturesFolder: join(folder, 'proof'),
   });
   beforeAll(() => {
@@ -364,8 +364,8 @@ describe('a movie’s proof', () => {
     });
     for (let f = 0; f < count; f++)
       writeFileSync(
-        join(folder, `frames/${String(f).padStart(7, '0')}.ppm`),
-        encodeFrame(samples, { width: w, height: h }),
+        framePlace({ folder: join(folder, 'frames'), alpha: false }, f),
+        encodeFrame({ width: w, height: h, channels: 3, samples }),
       );
   });
   const prove = (of: MovieTask) => proveMovieFrames({ ...of, first: 0, count });
@@ -396,6 +396,45 @@ describe('a movie’s proof', () => {
     const [first] = await prove(of);
     expect(first!.proved).toBe(false);
     expect(Number(/at most ([\d.]+) of/.exec(first!.judged)![1])).toBeGreaterThan(3);
+  });
+
+  test('ProRes holds the total’s alpha, whole where a frame has none, and one of another alpha is not proved', async () => {
+    const own = { kind: 'movie', codec: 'prores', codes: 'bt1886', transparent: true } as const;
+    const frames = { folder: join(folder, 'covered'), alpha: true };
+    mkdirSync(frames.folder);
+    const [soft, whole] = [fill(light, 0.3), fill(light)];
+    for (const [i, entry] of [soft, whole].entries())
+      await writeFrame({ ...task('', entry, own), path: framePlace(frames, i) });
+    const of = { ...movieTask('covered.mov', own), width, height, frames: { ...frames, count: 2 } };
+    await encodeMovieFile(of);
+    const proof = await proveMovieFrames({ ...of, first: 0, count: 2 });
+    expect(proof.map((p) => [p.proved, p.alpha! < 0.0013])).toEqual(Array(2).fill([true, true]));
+    expect(proof[1]!.alpha).toBe(0);
+    const facts = await readFacts(of.path, of.path);
+    const [first, second] = await decodeMovieFrames(of.path, of.path, facts, 0, 2, 'legal');
+    expect(first!.planes.A![0]).toBeCloseTo(0.3, 2);
+    // A fill's colour is not multiplied: what covers by 0.3 has the codes of what covers.
+    ['R', 'G', 'B'].forEach((c) => expect(first!.planes[c]![0]).toBeCloseTo(second!.planes[c]![0]!, 2));
+    // The frames are others now.
+    await writeFrame({ ...task('', fill(light, 0.31), own), path: framePlace(frames, 0) });
+    const [other] = await proveMovieFrames({ ...of, first: 0, count: 1 });
+    expect(other!.proved).toBe(false);
+    expect(other!.judged).toContain('alpha differs by at most 0.0099');
+    // A movie that lost its alpha is not what was written.
+    await encodeMovieFile({
+      ...movieTask('covered.mov', { ...own, transparent: false }),
+      frames: { folder: join(folder, 'frames'), alpha: false, count: 2 },
+    });
+    const lost = {
+      ...movieTask('covered.mov', own),
+      frames: { folder: join(folder, 'frames'), alpha: true, count: 2 },
+    };
+    for (let i = 0; i < 2; i++)
+      writeFileSync(
+        framePlace(lost.frames, i),
+        encodeFrame({ width: w, height: h, channels: 4, samples: new Uint16Array(w * h * 4).fill(30_000) }),
+      );
+    expect((await proveMovieFrames({ ...lost, first: 0, count: 1 }))[0]!.judged).toContain('it has no alpha');
   });
 
   test('a movie that ends early says how far it goes', async () => {

@@ -23,7 +23,11 @@ describe('read it as, show it with', () => {
     [{ kind: 'png', bits: 16 }, 'codes of sRGB, 16 bits; there is no alpha'],
     [{ kind: 'jpeg' }, 'codes of sRGB, 8 bits, quality 95 of 100; there is no alpha'],
     [{ kind: 'movie', quality: 70 }, 'codes of sRGB, 8 bits, H.264, quality 70 of 100; there is no alpha'],
-    [{ kind: 'movie', codec: 'prores' }, 'codes of sRGB, 10 bits, ProRes; there is no alpha'],
+    [{ kind: 'movie', codec: 'prores' }, 'codes of sRGB, 10 bits, ProRes 422; there is no alpha'],
+    [
+      { kind: 'movie', codec: 'prores', transparent: true },
+      'codes of sRGB, 10 bits, ProRes 4444; colour is not multiplied by alpha, which stands beside it',
+    ],
   ])('%j', (change, readAs) => {
     expect(words(change).readAs).toBe(readAs);
   });

@@ -206,6 +206,11 @@ describe('what is put right by a click', () => {
       { words: 'Write VP9', settings: { codec: 'vp9' } },
     ]);
     expect(check(odd, { kind: 'movie', codec: 'vp9' }).filter((i) => i.weight === 'stop')).toEqual([]);
+    const covered = check(odd, { kind: 'movie', codec: 'prores', codes: 'bt1886', transparent: true });
+    expect(covered.filter((i) => i.weight === 'stop')).toEqual([]);
+    expect(covered.map((i) => i.text).join()).toMatch(
+      /alpha it is written.*ProRes, 10 bits, colour and alpha at every pixel/,
+    );
     const long = check(shot(), { kind: 'movie', firstFrame: 1, lastFrame: 150 }).map((i) => i.text);
     expect(long.join()).toContain('6.25 s at 24');
   });

@@ -1,5 +1,5 @@
 import { concat, encodeAttribute, encodeUtf8 } from './attributes.ts';
-import { packBand, type BandToPack, type PackedBand } from './codec/packBand.ts';
+import { mostAsItLies, packBand, type BandToPack, type PackedBand } from './codec/packBand.ts';
 import type { Plane } from './plane.ts';
 import {
   boxHeight,
@@ -96,45 +96,66 @@ export async function writeExr(
       entry++;
       position += size;
     }
-    for (const piece of pieces) await sinking.add(piece);
+    for (const piece of pieces) if (!sinking.take(piece)) await sinking.add(piece);
   };
-  for (const [index, part] of parts.entries()) {
-    const stored = storedChannels(part);
-    // What is not packed is not worth another thread.
-    const elsewhere = part.compression === 'none' ? undefined : pack;
-    for (const band of bandsOf(part, elsewhere ? bytesElsewhere : 0)) {
-      const planes = await lines(index, band.yMin, band.yMax);
-      while (underWay.length >= ahead) await writeFirst();
-      const asked: BandToPack = {
-        compression: part.compression,
-        channels: stored.map((s) => s.channel),
-        band,
-        chunks: chunksOf(part, band).map(({ box, says }) => ({ box, head: [...(multiPart ? [index] : []), ...says] })),
-        rows: stored.map((s) => rowsOf(part, planes[s.given]!, s.channel.type, band)),
-      };
-      const packed = elsewhere ? elsewhere(asked) : Promise.resolve(packBand(asked, codec));
-      // Its error is met where it is waited for.
-      packed.catch(() => undefined);
-      underWay.push(packed);
+  try {
+    for (const [index, part] of parts.entries()) {
+      const stored = storedChannels(part);
+      // What is not packed is not worth another thread.
+      const elsewhere = part.compression === 'none' ? undefined : pack;
+      for (const band of bandsOf(part, elsewhere ? bytesElsewhere : 0)) {
+        const planes = await lines(index, band.yMin, band.yMax);
+        while (underWay.length >= ahead) await writeFirst();
+        const asked = bandToPack(part, stored, band, planes, multiPart ? [index] : []);
+        const packed = elsewhere ? elsewhere(asked) : Promise.resolve(packBand(asked, codec));
+        // Its error is met where it is waited for.
+        packed.catch(() => undefined);
+        underWay.push(packed);
+        // Lines that are given next may lie where these do.
+        while (!elsewhere && underWay.length) await writeFirst();
+      }
     }
+    while (underWay.length) await writeFirst();
+    await sinking.flush();
+  } finally {
+    await sinking.rest();
   }
-  while (underWay.length) await writeFirst();
-  await sinking.flush();
   await sink.write(header.length, new Uint8Array(table.buffer));
+}
+
+function bandToPack(
+  part: PartToWrite,
+  stored: ReturnType<typeof storedChannels>,
+  band: Box,
+  planes: readonly Plane[],
+  inPart: readonly number[],
+): BandToPack {
+  return {
+    compression: part.compression,
+    channels: stored.map((s) => s.channel),
+    band,
+    chunks: chunksOf(part, band).map(({ box, says }) => ({ box, head: [...inPart, ...says] })),
+    rows: stored.map((s) => rowsOf(part, planes[s.given]!, s.channel.type, band)),
+  };
 }
 
 /** So many bytes go to the sink at once: chunks of a line are small. */
 const mostGathered = 1 << 22;
 
 /** What is larger goes to the sink by itself: copying it first costs more than one more call. */
-const worthGathering = 1 << 18;
+const worthGathering = mostAsItLies;
 
-/** Gathers bytes that follow each other, and passes them on in large pieces. */
+/**
+ * Gathers bytes that follow each other, and passes them on in large pieces, one of them at a time: while it is being written the next is gathered.
+ * What is added is copied, or, where that is not worth it, must stay as it is until the next is passed on.
+ */
 class GatheringSink {
   private readonly sink: ByteSink;
   private position: number;
   private held = new Uint8Array(mostGathered);
+  private spare = new Uint8Array(mostGathered);
   private count = 0;
+  private writing: Promise<void> = Promise.resolve();
 
   constructor(sink: ByteSink, position: number) {
     this.sink = sink;
@@ -142,21 +163,41 @@ class GatheringSink {
   }
 
   async add(bytes: Uint8Array): Promise<void> {
-    if (this.count + bytes.length > mostGathered || bytes.length > worthGathering) await this.flush();
-    if (bytes.length > worthGathering) {
-      await this.sink.write(this.position, bytes);
-      this.position += bytes.length;
-      return;
-    }
-    this.held.set(bytes, this.count);
-    this.count += bytes.length;
+    await this.pass();
+    if (!this.take(bytes)) await this.begin(bytes);
   }
 
+  /** Adds bytes if there is nothing to wait for. */
+  take(bytes: Uint8Array): boolean {
+    if (this.count + bytes.length > mostGathered || bytes.length > worthGathering) return false;
+    this.held.set(bytes, this.count);
+    this.count += bytes.length;
+    return true;
+  }
+
+  /** Once nothing is being written, whether it went well or not. */
+  async rest(): Promise<void> {
+    await this.writing.catch(() => undefined);
+  }
+
+  /** Once all is written. */
   async flush(): Promise<void> {
+    await this.pass();
+    await this.writing;
+  }
+
+  private async pass(): Promise<void> {
     if (!this.count) return;
-    await this.sink.write(this.position, this.held.subarray(0, this.count));
-    this.position += this.count;
-    this.count = 0;
+    await this.begin(this.held.subarray(0, this.count));
+    [this.held, this.spare, this.count] = [this.spare, this.held, 0];
+  }
+
+  private async begin(bytes: Uint8Array): Promise<void> {
+    await this.writing;
+    this.writing = this.sink.write(this.position, bytes);
+    // Its error is met where it is waited for.
+    this.writing.catch(() => undefined);
+    this.position += bytes.length;
   }
 }
 

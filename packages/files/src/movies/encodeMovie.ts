@@ -5,7 +5,8 @@ import { displayCodes, isHdr, rateFraction, type CodeEncoding } from '@june-haze
 import { temporaryName } from '../abandoned.ts';
 import type { FileWords } from '../fileWords.ts';
 import { WriteError } from '../writeWhole.ts';
-import { frameNames, framePlace } from './movieFrame.ts';
+import { toVideo, type VideoMatrix } from './videoCodes.ts';
+import { frameNames, framePlace, sizeOfFrame, type FramesAside } from './movieFrame.ts';
 
 /** How a movie is packed. */
 export type MovieCodec = 'h264' | 'vp9' | 'prores';
@@ -20,8 +21,8 @@ export interface MovieToWrite {
   /** Of the first frame, hh:mm:ss:ff: in movies that have a place for it (MOV). */
   readonly timecode: string;
   readonly words: FileWords;
-  /** Where its frames lie, `0000000.ppm` the first of them, and how many there are. */
-  readonly frames: { readonly folder: string; readonly count: number };
+  /** Where its frames lie, and how many there are. Of the codecs only ProRes holds alpha. */
+  readonly frames: FramesAside & { readonly count: number };
 }
 
 /** The movie library's words for code points of ITU-T H.273. */
@@ -32,7 +33,7 @@ const transferWords: Readonly<Record<number, string>> = {
   16: 'smpte2084',
   18: 'arib-std-b67',
 };
-const matrixWords: Readonly<Record<number, string>> = { 1: 'bt709', 9: 'bt2020nc' };
+const matrixWords: Readonly<Record<number, VideoMatrix>> = { 1: 'bt709', 9: 'bt2020nc' };
 
 /** Transfers that the stream of a codec has no number for, so that it would say nothing. */
 const unsaid: Readonly<Record<MovieCodec, readonly number[]>> = { h264: [], vp9: [], prores: [13] };
@@ -47,35 +48,36 @@ export function movieSays(codec: MovieCodec, encoding: CodeEncoding): boolean {
 const threads = 4;
 
 /** What each codec is told. Rates of 8 bits for what a display of SDR shows, 10 for HDR; ProRes has 10 always. */
-function codecWords({ codec, quality }: MovieToWrite, deep: boolean): string[] {
+function codecWords({ codec, quality, frames }: MovieToWrite, deep: boolean): string[] {
   // The encoders' own scales of constant quality run from 0, the best, to 51 and 63.
   const factor = (worst: number) => String(Math.max(1, Math.round(((100 - quality) / 100) * worst)));
   if (codec === 'h264') return ['-c:v', 'libx264', '-preset', 'medium', '-crf', factor(51)];
   if (codec === 'vp9')
     return ['-c:v', 'libvpx-vp9', '-crf', factor(63), '-b:v', '0', '-row-mt', '1', '-cpu-used', deep ? '3' : '2'];
-  return ['-c:v', 'prores_ks', '-profile:v', 'hq'];
+  return ['-c:v', 'prores_ks', ...(frames.alpha ? ['-profile:v', '4444', '-alpha_bits', '16'] : ['-profile:v', 'hq'])];
 }
 
-/** The format of Y'CbCr samples: colour at half the width, and height but for ProRes. */
-const samplesOf = (codec: MovieCodec, deep: boolean): string =>
-  codec === 'prores' ? 'yuv422p10le' : deep ? 'yuv420p10le' : 'yuv420p';
+/** The format of Y'CbCr samples: colour at half the width, and height but for ProRes; with alpha at each pixel. */
+function samplesOf({ codec, frames }: MovieToWrite, deep: boolean): { pixelFormat: string; bits: number } {
+  if (codec === 'prores') return { pixelFormat: frames.alpha ? 'yuva444p10le' : 'yuv422p10le', bits: 10 };
+  return deep ? { pixelFormat: 'yuv420p10le', bits: 10 } : { pixelFormat: 'yuv420p', bits: 8 };
+}
 
 /** The arguments that write a movie to a path, and nothing else of the machine or the time into it: the same pictures give the same bytes. */
-function argumentsOf(movie: MovieToWrite, path: string): string[] {
+function argumentsOf(movie: MovieToWrite, size: { width: number; height: number }, path: string): string[] {
   const { codec, encoding, rate, frames } = movie;
   const [primaries, transfer, matrix] = displayCodes[encoding].codePoints!;
   const deep = isHdr(encoding);
   const [over, under] = rateFraction(rate);
   const tags = [primaryWords[primaries]!, transferWords[transfer]!, matrixWords[matrix]!] as const;
-  // Legal range of Y'CbCr (ITU-R BT.709-6, item 5.6); each sample rounded to the nearest.
-  const scale = `scale=out_color_matrix=${matrix === 9 ? 'bt2020' : 'bt709'}:out_range=tv:flags=accurate_rnd+full_chroma_int+full_chroma_inp+bicubic+bitexact`;
+  const video = toVideo({ ...samplesOf(movie, deep), ...size, alpha: frames.alpha, matrix: matrixWords[matrix]! });
   const said = `setparams=range=tv:color_primaries=${tags[0]}:color_trc=${tags[1]}:colorspace=${tags[2]}`;
   const container = { h264: ['-movflags', '+faststart+write_colr'], vp9: [], prores: ['-movflags', '+write_colr'] };
   return [
     ...['-v', 'error', '-y', '-nostdin', '-protocol_whitelist', 'file,pipe'],
     ...['-f', 'image2', '-framerate', `${over}/${under}`, '-start_number', '0'],
-    ...['-i', `file:${join(frames.folder, frameNames)}`, '-frames:v', String(frames.count)],
-    ...['-map_metadata', '-1', '-vf', [scale, `format=${samplesOf(codec, deep)}`, said].join(',')],
+    ...['-i', `file:${join(frames.folder, frameNames(frames))}`, '-frames:v', String(frames.count)],
+    ...['-filter_threads', '1', '-map_metadata', '-1', '-vf', [...video, said].join(',')],
     ...codecWords(movie, deep),
     ...['-threads', String(threads), '-color_primaries', tags[0], '-color_trc', tags[1]],
     ...['-colorspace', tags[2], '-color_range', 'tv', ...container[codec]],
@@ -87,7 +89,7 @@ function argumentsOf(movie: MovieToWrite, path: string): string[] {
 }
 
 /**
- * Puts frames (as `encodeFrame` makes them, `0000000.ppm` and so on, without a gap) together to a movie that says what its codes are in
+ * Puts frames (as `encodeFrame` makes them, without a gap) together to a movie that says what its codes are in
  * its stream and in its container. It is there whole or not at all. The same pictures give the same bytes. Throws a WriteError with what
  * the encoder said.
  */
@@ -98,9 +100,12 @@ export async function encodeMovie(movie: MovieToWrite, path: string): Promise<vo
   const temporary = join(dirname(path), temporaryName(basename(path)));
   const format = { '.mp4': 'mp4', '.webm': 'webm', '.mov': 'mov' }[ending];
   if (!format) throw new WriteError(basename(path), `there are no movies ending in ${ending}.`);
-  const words = argumentsOf(movie, temporary);
-  words.splice(-1, 0, '-f', format);
   try {
+    const first = await sizeOfFrame(framePlace(movie.frames, 0)).catch(() => {
+      throw goneFrame(movie, basename(path), 0);
+    });
+    const words = argumentsOf(movie, first, temporary);
+    words.splice(-1, 0, '-f', format);
     await encode(words, basename(path));
     // The encoder takes a frame that is not there for the end.
     await requireFrames(movie, basename(path));
@@ -113,12 +118,15 @@ export async function encodeMovie(movie: MovieToWrite, path: string): Promise<vo
   }
 }
 
-async function requireFrames({ frames: { folder, count } }: MovieToWrite, name: string): Promise<void> {
-  const there = new Set(await readdir(folder).catch(() => []));
-  for (let i = 0; i < count; i++)
-    if (!there.has(basename(framePlace(folder, i))))
-      throw new WriteError(name, `of its ${count} frames the ${i + 1}. is gone; write it again.`);
+async function requireFrames(movie: MovieToWrite, name: string): Promise<void> {
+  const { frames } = movie;
+  const there = new Set(await readdir(frames.folder).catch(() => []));
+  for (let i = 0; i < frames.count; i++)
+    if (!there.has(basename(framePlace(frames, i)))) throw goneFrame(movie, name, i);
 }
+
+const goneFrame = ({ frames }: MovieToWrite, name: string, index: number): WriteError =>
+  new WriteError(name, `of its ${frames.count} frames the ${index + 1}. is gone; write it again.`);
 
 function encode(words: readonly string[], name: string): Promise<void> {
   return new Promise((resolve, reject) => {

@@ -1,6 +1,7 @@
 import { execFile } from 'node:child_process';
 import { promisify } from 'node:util';
 import { codePointEvidence, FormatError, type FileFacts, type StoredType } from '@june-haze/core';
+import { isVideo } from './videoCodes.ts';
 import { onePicture, type CommonFacts } from '../formats/onePicture.ts';
 
 const run = promisify(execFile);
@@ -65,7 +66,7 @@ export async function movieFacts(path: string, name: string, common: CommonFacts
   const format = stream.pix_fmt ?? '';
   const alpha = /^(yuva|rgba|bgra|argb|abgr|gbrap|ya)/.test(format);
   const aspect = ratio(stream.sample_aspect_ratio?.replace(':', '/'));
-  const range = stream.color_range === 'pc' ? 'full' : /^(yuv|nv|p0)/.test(format) ? 'legal' : 'full';
+  const range = stream.color_range === 'pc' ? 'full' : isVideo(format) ? 'legal' : 'full';
   const number = (x: number) => String(Number(x.toFixed(3)));
   return onePicture(common, {
     width,

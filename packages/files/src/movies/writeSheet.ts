@@ -4,7 +4,7 @@ import { drawOnSheet, emptySheet, sheetLayout, toEightBits, type CodeEncoding } 
 import type { FileWords } from '../fileWords.ts';
 import { encodeJpeg, encodePngSamples } from '../pictures.ts';
 import { WriteError, writeWhole } from '../writeWhole.ts';
-import { decodeFrame, framePlace } from './movieFrame.ts';
+import { decodeFrame, framePlace, type FramesAside } from './movieFrame.ts';
 
 /** How a contact sheet's file is packed. */
 export type SheetFile = 'png' | 'jpeg';
@@ -18,15 +18,15 @@ export interface SheetToWrite {
   readonly labels: readonly string[] | null;
   readonly encoding: CodeEncoding;
   readonly words: FileWords;
-  /** Where its pictures lie, as a movie's frames do, and how many there are. */
-  readonly frames: { readonly folder: string; readonly count: number };
+  /** Where its pictures lie, as a movie's frames do, without alpha, and how many there are. */
+  readonly frames: FramesAside & { readonly count: number };
 }
 
 /** Puts pictures, as `encodeFrame` makes them, together on one sheet, tagged as they are. Throws a WriteError where one is gone or of another size. */
 export async function writeSheet(sheet: SheetToWrite, path: string): Promise<void> {
-  const { count, folder } = sheet.frames;
+  const { count } = sheet.frames;
   const open = async (index: number) => {
-    const place = framePlace(folder, index);
+    const place = framePlace(sheet.frames, index);
     const bytes = await readFile(place).catch(() => {
       throw new WriteError(basename(path), `of its ${count} frames the ${index + 1}. is gone; write it again.`);
     });

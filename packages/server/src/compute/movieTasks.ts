@@ -3,6 +3,8 @@ import { basename } from 'node:path';
 import {
   blockDifferences,
   comparePictures,
+  codesOfVideo,
+  coloursOf,
   coveringCodes,
   displayCodes,
   encodingOfSpace,
@@ -10,9 +12,19 @@ import {
   toEightBits,
   type CodeEncoding,
   type FileFacts,
+  type VideoPlane,
 } from '@june-haze/core';
 import type { OutputSettings, ReadBack } from '@june-haze/contract';
-import { decodeFrame, encodeMovie, framePlace, movieFrames, readFacts, type MovieToWrite } from '@june-haze/files';
+import {
+  decodeFrame,
+  encodeMovie,
+  framePlace,
+  readFacts,
+  storedFrames,
+  type FrameSamples,
+  type MovieToWrite,
+  type StoredFrame,
+} from '@june-haze/files';
 import { figuresOf, saveProofPictures, strayedOf } from './readBack.ts';
 import { encodingOf, opened, type OpenedTask, type WriteTask } from './writeTask.ts';
 
@@ -40,6 +52,9 @@ const untagged: CodeEncoding = 'bt1886';
  */
 const blockLimits = { h264: 3, vp9: 3, prores: 2 } as const;
 
+/** The same for alpha, which is packed without loss: of 16 bits the encoder cuts off all but 10, of which its reader shows 12. */
+const alphaLimit = 1 / 1023 + 1 / 4095;
+
 /** The same with its colours opened. */
 export type OpenedMovie = Omit<MovieTask, 'colour'> & Pick<OpenedTask, 'colour'>;
 
@@ -56,7 +71,10 @@ const movieOf = (task: OpenedMovie): MovieToWrite => ({
 /** Puts a movie together of its frames. */
 export const encodeMovieFile = (task: MovieTask): Promise<void> => encodeMovie(movieOf(opened(task)), task.path);
 
-/** Decodes some frames of a movie by its own tags and compares each with what was shown. */
+/**
+ * Decodes some frames of a movie by its own tags and compares each with what was shown. Its samples become codes by the standard's own numbers, not
+ * by the filters that it was written with.
+ */
 export const proveMovieFrames = (task: MoviePart): Promise<ReadBack[]> => proveFramesOf(opened(task), task);
 
 /** The same for who has the colours open. */
@@ -69,11 +87,11 @@ export async function proveFramesOf(
   const facts = await readFacts(path, name);
   const judge = judgeOf(facts, task);
   const readBacks: ReadBack[] = [];
-  for await (const samples of movieFrames(path, name, facts, first, count, facts.range ?? 'legal')) {
+  for await (const stored of storedFrames(path, name, facts, first, count)) {
     const frame = first + readBacks.length;
-    const file = framePlace(task.frames.folder, frame);
-    const shown = toCodes(decodeFrame(await readFile(file), file).samples);
-    const { readBack, tagged, ignoring } = judge(shown, toCodes(samples), frame === 0);
+    const file = framePlace(task.frames, frame);
+    const written = decodeFrame(await readFile(file), file);
+    const { shown, readBack, tagged, ignoring } = judge(written, stored, frame === 0);
     if (frame === 0 && task.picturesFolder !== undefined)
       await saveProofPictures(task.picturesFolder, task, { shown, tagged, ignoring });
     readBacks.push(readBack);
@@ -90,9 +108,12 @@ function judgeOf(facts: FileFacts, task: OpenedMovie) {
   const found = foundEncoding(facts);
   const faults = faultsOf(facts, movie, task);
   const limit = blockLimits[movie.codec];
-  return (shown: Uint8Array, read: Uint8Array, isKept: boolean) => {
+  return (written: FrameSamples, stored: StoredFrame, isKept: boolean) => {
+    const shown = toCodes(written.samples, written.channels);
+    const read = codesOfVideo(stored);
     const tagged = recodePicture(read, found ?? untagged, encoding);
     const ignoring = recodePicture(read, untagged, encoding);
+    const alpha = stored.alpha && written.channels === 4 ? largestAlphaApart(written, stored.alpha, stored.bits) : null;
     const { largest, most } = blockDifferences(shown, tagged, task.width);
     const difference = figuresOf(comparePictures(shown, tagged, task.width, encoding));
     const same = (found ?? untagged) === untagged;
@@ -100,14 +121,15 @@ function judgeOf(facts: FileFacts, task: OpenedMovie) {
       tagged: difference,
       ignoring: same ? difference : figuresOf(strayedOf(shown, ignoring, task.width, encoding, isKept)),
       tags: `video tags say ${found ? displayCodes[found].name : 'nothing that is known'}, ${facts.range ?? 'no'} range`,
-      alpha: null,
+      alpha,
       judged: [
         `lossy: means of 99 % of 8×8 blocks differ by at most ${most.toFixed(2)} of ${limit} code values, the largest by ${largest.toFixed(2)}`,
+        ...(alpha === null ? [] : [`alpha differs by at most ${alpha.toFixed(4)} of ${alphaLimit.toFixed(4)}`]),
         ...faults,
       ].join('; '),
-      proved: most <= limit && faults.length === 0,
+      proved: most <= limit && (alpha ?? 0) <= alphaLimit && faults.length === 0,
     };
-    return { readBack, tagged, ignoring };
+    return { shown, readBack, tagged, ignoring };
   };
 }
 
@@ -122,11 +144,24 @@ function faultsOf(facts: FileFacts, movie: MovieToWrite, size: { width: number; 
   const found = foundEncoding(facts);
   return [
     ...(found === movie.encoding ? [] : ['its tags are not the ones that were written']),
+    ...((facts.alpha === 'none') === !movie.frames.alpha
+      ? []
+      : [facts.alpha === 'none' ? 'it has no alpha' : 'it has alpha']),
     ...(facts.frames === movie.frames.count ? [] : [`it says ${facts.frames} frames`]),
     ...(facts.width === size.width && facts.height === size.height ? [] : ['its size is another']),
     ...(Math.abs((facts.rate ?? 0) - movie.rate) < 0.001 * movie.rate ? [] : [`its rate is ${facts.rate}`]),
   ];
 }
 
-/** Samples of 16 bits as RGBA8 codes. */
-export const toCodes = (samples: Uint16Array): Uint8Array => coveringCodes(toEightBits(samples));
+/** The colours of samples of 16 bits as RGBA8 codes that cover. */
+export const toCodes = (samples: Uint16Array, channels: 3 | 4 = 3): Uint8Array =>
+  coveringCodes(toEightBits(channels === 3 ? samples : coloursOf(samples)));
+
+/** The largest difference, 0 … 1, of a frame's alpha from that of a movie. */
+function largestAlphaApart({ samples }: FrameSamples, alpha: VideoPlane, bits: number): number {
+  const greatest = 2 ** bits - 1;
+  let most = 0;
+  for (let i = 0; i < alpha.length; i++)
+    most = Math.max(most, Math.abs(samples[4 * i + 3]! / 65535 - alpha[i]! / greatest));
+  return most;
+}

@@ -2,14 +2,16 @@ import { readFile } from 'node:fs/promises';
 import {
   acesContainerFaults,
   alphaAttribute,
+  asFloats,
+  channelOf,
   comparePictures,
+  compareSamples,
   compareSomeRows,
   coveringCodes,
   decodeDpx,
   dpxEvidence,
   displayCodes,
   findSpace,
-  halfToNumber,
   isLossless,
   largestBlockDifference,
   linearSpaceOf,
@@ -85,7 +87,7 @@ export async function prove(task: ProofTask, frame: WrittenFrame): Promise<ReadB
 }
 
 /** One row in so many tells how far a reader goes astray that ignores the tags. */
-const strayedRows = 8;
+const strayedRows = 32;
 
 /** How far a reader goes astray that ignores the tags: nothing is proved by it, so that all pixels are compared only where its picture is kept. */
 export const strayedOf = (
@@ -214,16 +216,14 @@ export function seenByTags(
   };
 }
 
-/** Whether a plane holds just the samples that a total was written as. */
+/** Whether a plane holds just the samples that a total was written as; its zeros have their signs, a NaN is as good as another. */
 function isWritten(plane: Plane, total: Float32Array): boolean {
   const want = plane instanceof Uint16Array ? toHalves(total) : total;
-  return plane.every((x, i) => Object.is(x, want[i]));
+  for (let i = 0; i < want.length; i++) if (!Object.is(plane[i], want[i])) return false;
+  return plane.length === want.length;
 }
 
-function largestApart(plane: Plane, total: Float32Array): number {
-  const value = plane instanceof Uint16Array ? halfToNumber : (x: number) => x;
-  return total.reduce((most, x, i) => Math.max(most, Math.abs(value(plane[i]!) - x)), 0);
-}
+const largestApart = (plane: Plane, total: Float32Array): number => compareSamples(asFloats(plane), total).largest;
 
 /** The way from a file's numbers to the working space by what its tags say. Without a tag there is nothing to go by but the working space. */
 function taggedWay(task: ProofTask, part: ExrPart): { steps: readonly ColourStep[]; says: string } {
@@ -269,11 +269,7 @@ async function readCodesBack(task: ProofTask, { total, width, hasAlpha }: Writte
   const picture = await decodePicture(await readFile(task.path));
   const wanted = codesOfTotal({ total });
   const { encoding, rgba, deep } = picture;
-  const most = deep ? 65535 : 255;
-  const found = deep ?? Uint8Array.from({ length: wanted.length }, (_, i) => rgba[Math.floor(i / 3) * 4 + (i % 3)]!);
-  const planes = [0, 1, 2].map((c) =>
-    Float32Array.from({ length: wanted.length / 3 }, (_, i) => found[i * 3 + c]! / most),
-  );
+  const planes = [0, 1, 2].map((c) => (deep ? channelOf(deep, 3, c) : channelOf(rgba, 4, c)));
   const { colour } = task;
   const view = colour.view(task.workingSpace, task.viewing);
   const space = encoding && displayCodes[encoding].spaces[0]!;
@@ -330,4 +326,6 @@ function samplesHold(settings: OutputSettings, picture: DecodedPicture, deep: Ui
 
 /** Whether a file's samples of 16 bits are those that were written. */
 const holds = (found: Uint16Array | undefined, written: Uint16Array): boolean =>
-  found?.length === written.length && written.every((v, i) => v === found[i]);
+  found !== undefined && Buffer.compare(bytesOf(found), bytesOf(written)) === 0;
+
+const bytesOf = ({ buffer, byteOffset, byteLength }: Uint16Array) => Buffer.from(buffer, byteOffset, byteLength);

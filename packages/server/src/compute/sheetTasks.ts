@@ -51,7 +51,7 @@ export async function provePicturesOf(task: OpenedMovie): Promise<ReadBack[]> {
   const lossy = settings.sheetFile === 'jpeg';
   const readBacks: ReadBack[] = [];
   for (let i = 0; i < frames.count; i++) {
-    const file = framePlace(frames.folder, i);
+    const file = framePlace(frames, i);
     const shown = toCodes(decodeFrame(await readFile(file), file).samples);
     const cut = cutFromSheet(sheet.rgba, layout, i);
     const tagged = recodePicture(cut, sheet.encoding ?? 'srgb', encoding);

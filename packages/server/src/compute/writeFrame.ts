@@ -1,5 +1,12 @@
-import { type CodeEncoding, ditherCodes, takeSamples, toEightBits, type Plan } from '@june-haze/core';
-import { codesWithoutView, holdsPictures, isDithered, isOneFile, type ReadBack } from '@june-haze/contract';
+import { coloursOf, type CodeEncoding, ditherCodes, takeSamples, toEightBits, type Plan } from '@june-haze/core';
+import {
+  codesWithoutView,
+  holdsPictures,
+  holdsStraightAlpha,
+  isDithered,
+  isOneFile,
+  type ReadBack,
+} from '@june-haze/contract';
 import {
   contentPrint,
   encodeFrame,
@@ -99,34 +106,40 @@ export async function writtenFile(path: string): Promise<WrittenFile> {
 
 const writeShown = (task: OpenedTask, frame: WrittenFrame): Promise<void> => writeCodes(task, frame, encodingOf(task));
 
-/** Writes codes of a display: of 16 bits where a file has them, or chance decides between those of 8. */
-async function writeCodes(
-  task: OpenedTask,
+/** Writes codes of a display: a picture, or a frame of what becomes one file. */
+async function writeCodes(task: OpenedTask, frame: WrittenFrame, encoding: CodeEncoding): Promise<void> {
+  const { settings, path } = task;
+  const bytes = isOneFile(settings)
+    ? frameAside(frame, holdsStraightAlpha(settings))
+    : await pictureOf(task, frame, encoding);
+  await writeWhole(path, (sink) => sink.write(0, bytes));
+}
+
+/** A picture's file: of 16 bits where it has them, or chance decides between those of 8. */
+function pictureOf(
+  { settings, seed }: OpenedTask,
   { shown, deep: all, width, height, hasAlpha, total }: WrittenFrame,
   encoding: CodeEncoding,
-): Promise<void> {
-  const { settings } = task;
-  const deep = isOneFile(settings) || settings.bits === 16 || isDithered(settings) ? all : undefined;
-  const size = { width, height };
-  const picture = { ...size, channels: hasAlpha ? (4 as const) : (3 as const) };
+): Promise<Uint8Array> {
+  const deep = settings.bits === 16 || isDithered(settings) ? all : undefined;
+  const picture = { width, height, channels: hasAlpha ? (4 as const) : (3 as const) };
   const colours = isDithered(settings)
-    ? ditherCodes(deep!, task.seed)
-    : (deep ?? (all ? toEightBits(all) : withoutAlpha(shown)));
+    ? ditherCodes(deep!, seed)
+    : (deep ?? (all ? toEightBits(all) : coloursOf(shown)));
   const samples = hasAlpha ? withAlpha(colours, total[3]!) : colours;
   const encoded = {
     jpeg: () => encodeJpeg(samples as Uint8Array, picture, encoding, settings.quality, settings),
     png: () => encodePngSamples(samples, picture, encoding, settings),
     tiff: () => encodeTiff(samples, picture, encoding, settings),
-    movie: () => Promise.resolve(encodeFrame(deep!, size)),
-    sheet: () => Promise.resolve(encodeFrame(deep!, size)),
   };
-  const bytes = await encoded[task.settings.kind as keyof typeof encoded]();
-  await writeWhole(task.path, (sink) => sink.write(0, bytes));
+  return encoded[settings.kind as keyof typeof encoded]();
 }
 
-/** Three samples a pixel of four. */
-const withoutAlpha = (rgba: Uint8Array): Uint8Array =>
-  new Uint8Array((rgba.length / 4) * 3).map((_, i) => rgba[Math.floor(i / 3) * 4 + (i % 3)]!);
+/** A frame of what becomes one file. All frames of a movie have alpha or none has: one whose total has none covers. */
+export function frameAside({ width, height, deep, total }: WrittenFrame, alpha: boolean): Buffer {
+  const samples = alpha ? withAlpha(deep!, total[3]!) : deep!;
+  return encodeFrame({ width, height, channels: alpha ? 4 : 3, samples });
+}
 
 /** Colours of three samples a pixel with alpha behind each: straight, rounded to their codes. */
 function withAlpha<T extends Uint8Array | Uint16Array>(colours: T, alpha: Float32Array): T {

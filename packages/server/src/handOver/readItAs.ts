@@ -84,7 +84,7 @@ function pictureWords(settings: OutputSettings, { viewing, codes }: SeenThrough,
   const depth =
     kind === 'movie'
       ? codec === 'prores'
-        ? '10 bits, ProRes'
+        ? `10 bits, ProRes ${alpha ? '4444' : '422'}`
         : `${isHdr(codes) ? 10 : 8} bits, ${codec === 'h264' ? 'H.264' : 'VP9'}, quality ${quality} of 100`
       : kind === 'jpeg'
         ? `8 bits, quality ${quality} of 100`

@@ -126,7 +126,7 @@ async function handOverOf(
     files: basename(recipe.pattern),
     frames: `${firstFrame} to ${lastFrame}${settings.step > 1 ? `, one of every ${settings.step}` : ''}, ${count} ${count === 1 ? 'frame' : 'frames'}, ${(count / rate).toFixed(2)} s`,
     rate: `${rate} frames a second`,
-    size: `${width} × ${height}`,
+    size: `${width} × ${height}${settings.kind === 'sheet' ? ' for each picture on the sheet' : ''}`,
     alphaAndSpace: readItAs(settings, seen, alpha),
     tags: run.frames[0]?.readBack?.tags ?? 'nothing that was read',
     proof: {

@@ -7,12 +7,15 @@ import {
   fileOfFrame,
   fileKindOf,
   filesOfFrame,
+  halvesOddSide,
   hasQuality,
   isOneFile,
   isPictureKind,
+  mayHoldStraightAlpha,
   sizeOfOutput,
   timecodeFrame,
   windowsOfOutput,
+  writesAlpha,
   type Job,
   type JobOutput,
 } from '@june-haze/contract';
@@ -131,7 +134,7 @@ function unfitSettings(output: JobOutput): string | undefined {
   if ((output.columns || output.labels !== undefined || output.sheetFile) && kind !== 'sheet')
     return `${kind} has neither columns nor labels.`;
   if (codes && (!picture || space !== null)) return 'codes are of pictures through the viewing.';
-  if (alpha !== undefined && kind !== 'exr' && kind !== 'aces' && kind !== 'png' && kind !== 'tiff')
+  if (alpha !== undefined && kind !== 'exr' && kind !== 'aces' && !mayHoldStraightAlpha(fileOf(output)))
     return `${kind} has no choice of alpha.`;
   if (output.keepWindow && (kind !== 'exr' || !output.crop)) return 'only a part, of an EXR, has another data window.';
   if (dither && (!picture || isOneFile(output) || sampleType === 'uint16')) return 'dither is of 8-bit pictures.';
@@ -201,8 +204,8 @@ function unfitSize(opened: OpenedJob, output: JobOutput): string | undefined {
     return `the part of ${crop.width}×${crop.height} from ${crop.x}, ${crop.y} does not lie in ${whole.width}×${whole.height}.`;
   if (windowsOfJobOutput(opened, output).between)
     return 'in this size the part would begin between two pixels of the window.';
-  const { kind, codec = 'h264' } = output;
-  const odd = kind === 'movie' && codec !== 'vp9' && (width % 2 || (codec === 'h264' && height % 2));
+  const { kind, codec } = fileOf(output);
+  const odd = halvesOddSide({ kind, codec, alpha: writesAlpha(output) }, { width, height });
   return odd ? `${codec} halves colour, and ${width}×${height} has an odd side.` : undefined;
 }
 

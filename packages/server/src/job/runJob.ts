@@ -3,7 +3,7 @@ import { rm } from 'node:fs/promises';
 import { basename, dirname, join, resolve } from 'node:path';
 import { timecodeOfFrame } from '@june-haze/core';
 import { encodeMovie, framePlace, writeSheet } from '@june-haze/files';
-import { fileKindOf, isOneFile, usualQuality } from '@june-haze/contract';
+import { fileKindOf, isOneFile, usualQuality, writesAlpha } from '@june-haze/contract';
 import type { ComputePool } from '../compute/pool.ts';
 import { JobError } from './jobFiles.ts';
 import {
@@ -137,8 +137,9 @@ async function writeOneFile(
 ): Promise<OutputReport> {
   const { output, pattern } = writing;
   const folder = join(dirname(pattern), `.${basename(pattern)}.${randomUUID()}`);
+  const aside = { folder, alpha: writesAlpha(output) };
   try {
-    const report = await writeAll(writer, writing, frames, (i) => framePlace(folder, i));
+    const report = await writeAll(writer, writing, frames, (i) => framePlace(aside, i));
     const failed = report.frames.find((f) => !f.ok);
     const why = failed ? `no ${output.kind} is made: frame ${failed.frame} failed.` : await put();
     if (why === undefined) return report;
@@ -152,7 +153,7 @@ async function writeOneFile(
       quality: output.quality ?? usualQuality(fileKindOf(fileOf(output))),
       encoding: encodingOfOutput(opened, output)!,
       words: wordsOf(output),
-      frames: { folder, count },
+      frames: { ...aside, count },
     };
     const { rate, timecode } = timeOf(opened, output, frames[0]!);
     const time = { rate, timecode: timecodeOfFrame(Math.max(0, timecode), rate) };

@@ -5,14 +5,16 @@ import {
   countOfFrames,
   isOneFile,
   holdsPictures,
+  holdsStraightAlpha,
   settingsOfJobOutput,
   sizeOfOutput,
   type OutputSettings,
   type ReadBack,
 } from '@june-haze/contract';
-import { encodeFrame, evaluateStrips, framePlace, writeWhole } from '@june-haze/files';
+import { evaluateStrips, framePlace, writeWhole } from '@june-haze/files';
 import { evaluateShown } from '../compute/evaluateShown.ts';
 import { threadHeap } from '../compute/evaluateFrame.ts';
+import { frameAside } from '../compute/writeFrame.ts';
 import { proveFramesOf } from '../compute/movieTasks.ts';
 import { prove } from '../compute/readBack.ts';
 import { provePicturesOf } from '../compute/sheetTasks.ts';
@@ -106,10 +108,11 @@ const verifyOneFile: Verify = async (opened, { output }, task, first) => {
   try {
     const settings: OutputSettings = task.settings;
     const count = countOfFrames(settings);
+    const frames = { folder, alpha: holdsStraightAlpha(settings), count };
     for (let i = 0; i < count; i++) {
       const made = await evaluated(opened, task, first + i * settings.step);
-      const bytes = encodeFrame(made.deep!, made);
-      await writeWhole(framePlace(folder, i), (sink) => sink.write(0, bytes));
+      const bytes = frameAside(made, frames.alpha);
+      await writeWhole(framePlace(frames, i), (sink) => sink.write(0, bytes));
     }
     const { rate } = timeOf(opened, output, first);
     const whole = {
@@ -118,7 +121,7 @@ const verifyOneFile: Verify = async (opened, { output }, task, first) => {
       rate,
       timecode: '',
       words: settings,
-      frames: { folder, count },
+      frames,
       picturesFolder: undefined,
     };
     return await (settings.kind === 'sheet' ? provePicturesOf(whole) : proveFramesOf(whole, { first: 0, count }));

@@ -11,7 +11,7 @@ import { writeJobPasses } from './writeJobPasses.ts';
 import { writeJobPicture } from './writeJobPicture.ts';
 
 /**
- * Writes one frame of an output, whole or not at all; of a movie into `framesFolder`, by its place in the movie. Returns the file. Throws the
+ * Writes one frame of an output, whole or not at all; of a movie to a place of its own. Returns the file. Throws the
  * sentence of what is wrong with the frame.
  */
 export async function writeJobFrame(

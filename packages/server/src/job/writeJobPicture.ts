@@ -7,7 +7,7 @@ import { evaluateInto, outputSteps } from './evaluateInto.ts';
 import { encodingOfOutput, sizeOfJobOutput, timeOf, wordsOf } from './jobOutput.ts';
 import type { OpenedJob } from './openJob.ts';
 
-/** Writes a frame of integers: pictures for a display, a movie's frames, a DPX of log codes. PNG carries alpha, TIFF where it is asked for, straight; the others lie over black. */
+/** Writes a frame of integers: pictures for a display, a movie's frames, a DPX of log codes. PNG carries alpha, TIFF and ProRes where it is asked for, straight; the others lie over black. */
 export async function writeJobPicture(
   opened: OpenedJob,
   output: JobOutput,
@@ -26,7 +26,8 @@ async function pictureBytes(work: Work, output: JobOutput): Promise<Uint8Array> 
   const { opened, plan } = work;
   const { width, height } = sizeOfJobOutput(opened, output);
   const { kind, quality = usualQuality(output.kind) } = output;
-  const channels: 3 | 4 = plan.hasAlpha && writesAlpha(output) ? 4 : 3;
+  // All frames of a movie are alike: those without alpha cover.
+  const channels: 3 | 4 = writesAlpha(output) && (plan.hasAlpha || isOneFile(output)) ? 4 : 3;
   const deep = output.sampleType === 'uint16' || isOneFile(output) || output.dither === true;
   const samples = new (deep ? Uint16Array : Uint8Array)(width * height * channels);
   const way = channels === 4 ? 'straight' : 'over black';
@@ -36,7 +37,7 @@ async function pictureBytes(work: Work, output: JobOutput): Promise<Uint8Array> 
   const encoding = encodingOfOutput(opened, output)!;
   const size = { width, height, channels };
   const words = wordsOf(output);
-  if (isOneFile(output)) return encodeFrame(samples as Uint16Array, size);
+  if (isOneFile(output)) return encodeFrame({ ...size, samples: samples as Uint16Array });
   const codes = output.dither ? ditherCodes(samples as Uint16Array, work.frame) : samples;
   if (kind === 'tiff') return encodeTiff(codes, size, encoding, words);
   if (kind === 'jpeg') return encodeJpeg(codes as Uint8Array, size, encoding, quality, words);

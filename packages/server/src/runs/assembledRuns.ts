@@ -1,15 +1,22 @@
 import { readdir, rm } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { sql } from 'kysely';
-import { isOneFile } from '@june-haze/contract';
+import { holdsStraightAlpha, isOneFile } from '@june-haze/contract';
+import type { FramesAside } from '@june-haze/files';
 import type { AssembledFile } from '../compute/assembleFrames.ts';
 import type { Db } from '../database/connect.ts';
 import type { RunRecipe } from '../database/tables.ts';
 import { isId } from '../errors.ts';
 import { wholeRecipe } from './wholeRecipe.ts';
 
-/** Where a movie's frames lie until it is put together: hidden, beside it, so that every machine that writes finds them. */
-export const framesFolder = (outputFolder: string, { pattern }: Pick<RunRecipe, 'pattern'>, runId: string): string =>
+/** Frames of what becomes one file until it is put together. */
+export const framesAside = (outputFolder: string, recipe: RunRecipe, runId: string): FramesAside => ({
+  folder: framesFolder(outputFolder, recipe, runId),
+  alpha: holdsStraightAlpha(recipe.settings),
+});
+
+/** They lie hidden beside it, so that every machine that writes finds them. */
+const framesFolder = (outputFolder: string, { pattern }: Pick<RunRecipe, 'pattern'>, runId: string): string =>
   join(outputFolder, dirname(pattern), `.${runId}`);
 
 /** Removes the frames that other runs of an output left. */

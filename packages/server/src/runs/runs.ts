@@ -2,7 +2,7 @@ import { rm } from 'node:fs/promises';
 import { hostname } from 'node:os';
 import { join } from 'node:path';
 import type { Logger } from 'graphile-worker';
-import { framePlace } from '@june-haze/files';
+import { framePlace, type FramesAside } from '@june-haze/files';
 import { builtinColour, timecodeOfFrame, type ColourKey } from '@june-haze/core';
 import {
   countOfFrames,
@@ -35,7 +35,7 @@ import { makeRecipe, type PlanPlaces } from './makeRecipe.ts';
 import { passesOfFrame } from './passesOfFrame.ts';
 import { changeRun, type RunChange } from './changeRun.ts';
 import { assembleTask, endRun, enqueueRun, reconcileRuns } from './enqueue.ts';
-import { endAssembled, framesFolder, removeFramesOf, runningRecipe, sweepFrames } from './assembledRuns.ts';
+import { endAssembled, framesAside, removeFramesOf, runningRecipe, sweepFrames } from './assembledRuns.ts';
 import type { RunPlaces } from './runPlaces.ts';
 import { triedFolder, tryFrames } from './tryFrames.ts';
 import { keepPictures, unchangedFrames } from './unchangedFrames.ts';
@@ -203,7 +203,7 @@ export class Runs {
     const { recipe } = found;
     const place = {
       path: isOneFile(recipe.settings)
-        ? framePlace(framesFolder(this.places.outputFolder, recipe, runId), placeOfFrame(recipe.settings, frame))
+        ? framePlace(framesAside(this.places.outputFolder, recipe, runId), placeOfFrame(recipe.settings, frame))
         : join(this.places.outputFolder, fileOfFrame(recipe, frame)),
       files: filesOfFrame(recipe, frame).map((f) => join(this.places.outputFolder, f)),
       // The pictures of the first frame stand for the run.
@@ -282,26 +282,26 @@ export class Runs {
   private async takeAssembled(runId: string): Promise<void> {
     const recipe = await this.kept(() => runningRecipe(this.db, runId));
     if (!recipe) return;
-    const frames = framesFolder(this.places.outputFolder, recipe, runId);
+    const frames = framesAside(this.places.outputFolder, recipe, runId);
     const path = join(this.places.outputFolder, recipe.pattern);
     const place = { frames, path, pictures: join(this.places.proofFolder, runId) };
     const result = await this.assemble(recipe, place).catch((error: Error) => error);
     const ended = await this.kept(() => endAssembled(this.db, runId, recipe, result));
     // Frames of what failed are kept: it may be put together again.
-    if (ended && !(result instanceof Error)) await rm(frames, { recursive: true, force: true });
+    if (ended && !(result instanceof Error)) await rm(frames.folder, { recursive: true, force: true });
     if (ended) await this.kept(() => this.tellOf(runId));
   }
 
   private assemble(
     { settings, viewing, colour, rate, ...shot }: RunRecipe,
-    place: { readonly frames: string; readonly path: string; readonly pictures: string },
+    place: { readonly frames: FramesAside; readonly path: string; readonly pictures: string },
   ) {
     return assembleFrames(this.pool, {
       settings,
       rate,
       timecode: timecodeOfFrame(timecodeFrame(settings, rate, settings.firstFrame), rate),
       words: settings,
-      frames: { folder: place.frames, count: countOfFrames(settings) },
+      frames: { ...place.frames, count: countOfFrames(settings) },
       path: place.path,
       viewing,
       colour: this.colour(colour ?? builtinColour),

@@ -1,11 +1,12 @@
 import { randomUUID } from 'node:crypto';
 import { rename, rm } from 'node:fs/promises';
 import { basename, join } from 'node:path';
-import { framePlace } from '@june-haze/files';
+import { framePlace, type FramesAside } from '@june-haze/files';
 import {
   extensionOf,
   fileOfFrame,
   filesOfFrame,
+  holdsStraightAlpha,
   isOneFile,
   type ReadBack,
   type TriedFrame,
@@ -35,7 +36,7 @@ interface Writers {
   ): ReturnType<typeof writeFrame>;
   assemble(
     recipe: RunRecipe,
-    place: { readonly frames: string; readonly path: string; readonly pictures: string },
+    place: { readonly frames: FramesAside; readonly path: string; readonly pictures: string },
   ): Promise<AssembledFile>;
 }
 
@@ -55,9 +56,10 @@ export async function tryFrames(writers: Writers, folder: string, { frame, count
       const { milliseconds, bytes, readBack, clipping } = done;
       return { frame, count: 1, milliseconds, bytes, readBack: readBack!, clipping: clipping!, whole: null };
     }
+    const frames = { folder: own, alpha: holdsStraightAlpha(recipe.settings) };
     const ends = await Promise.allSettled(
       Array.from({ length: count }, (_, i) => {
-        const path = framePlace(own, i);
+        const path = framePlace(frames, i);
         return writers.write(recipe, frame + i, { path, files: [path], pictures: i === 0 ? folder : undefined });
       }),
     );
@@ -66,7 +68,7 @@ export async function tryFrames(writers: Writers, folder: string, { frame, count
       if (end.status === 'rejected') throw end.reason;
       return end.value;
     });
-    const put = await writers.assemble(recipe, { frames: own, path: place(frame), pictures: folder });
+    const put = await writers.assemble(recipe, { frames, path: place(frame), pictures: folder });
     const kept = triedWhole(folder, recipe);
     await rename(place(frame), kept);
     return {

@@ -32,18 +32,38 @@ export interface PackedBand {
   readonly sizes: readonly number[];
 }
 
-/** Packs a band chunk by chunk, each behind its head. */
+/**
+ * Packs a band chunk by chunk, each behind its head. What is not packed lies in the rows that were given (pieces up to
+ * `mostAsItLies`), and is to be copied before they change.
+ */
 export function packBand({ compression, channels, band, chunks, rows }: BandToPack, codec: ByteCodec): PackedBand {
   const pieces: Uint8Array[] = [];
   const sizes = chunks.map(({ box, head }) => {
     const cut = rows.map((r, c) => cutRows(r, sampleBytes[channels[c]!.type], band, box));
-    const packed = packChunk({ compression, channels, box, rows: cut, codec });
-    const lead = new Uint8Array(Int32Array.of(...head, packed.length).buffer);
-    pieces.push(lead, packed);
-    return lead.length + packed.length;
+    const packed =
+      compression === 'none'
+        ? linesAsTheyLie(channels, box, cut)
+        : [packChunk({ compression, channels, box, rows: cut, codec })];
+    const length = packed.reduce((n, p) => n + p.length, 0);
+    const lead = new Uint8Array(Int32Array.of(...head, length).buffer);
+    pieces.push(lead, ...packed);
+    return lead.length + length;
   });
   return { pieces, sizes };
 }
+
+/** Pieces up to so many bytes may lie in memory of others; longer ones have their own. */
+export const mostAsItLies = 1 << 18;
+
+/** A chunk that is not packed: of each line every channel (OpenEXR File Layout, "Scan line data"). */
+const linesAsTheyLie = (channels: readonly ExrChannel[], box: Box, rows: readonly Uint8Array[]): Uint8Array[] =>
+  Array.from({ length: boxHeight(box) }, (_, y) =>
+    rows.map((r, c) => {
+      const length = boxWidth(box) * sampleBytes[channels[c]!.type];
+      const line = r.subarray(y * length, (y + 1) * length);
+      return length > mostAsItLies ? line.slice() : line;
+    }),
+  ).flat();
 
 /** The same in one piece, whose memory is its own. */
 export const inOnePiece = ({ pieces, sizes }: PackedBand): PackedBand => ({ pieces: [concat(pieces)], sizes });

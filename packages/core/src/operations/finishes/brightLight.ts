@@ -2,6 +2,7 @@ import type { Heap } from '../../kernel/heap.ts';
 import type { Vector3 } from '../../colour/matrix.ts';
 import type { Quad } from '../blend.ts';
 import type { FinishBlock, WholePicture } from '../finish.ts';
+import { placesOf } from './places.ts';
 
 const f = Math.fround;
 
@@ -50,22 +51,19 @@ function addEnlarged(
 ): void {
   const side = 2 ** whole.halved;
   const rows = to.length / width;
-  const place = (full: number, count: number) => {
-    const at = Math.min(count - 1, Math.max(0, (full + 0.5) / side - 0.5));
-    const first = Math.min(count - 1, Math.floor(at));
-    return { first, next: Math.min(count - 1, first + 1), part: f(at - first) };
-  };
-  const columns = Array.from({ length: width }, (_, x) => place(x, whole.width));
+  const columns = placesOf(width, whole.width, (x) => (x + 0.5) / side - 0.5);
+  const lines = placesOf(rows, whole.height, (y) => (top + y + 0.5) / side - 0.5);
+  // A row of the small plane's height, times the amount, and the change to its next sample.
+  const [line, step] = [new Float32Array(whole.width), new Float32Array(whole.width)];
   const s = f(amount);
-  for (let y = 0; y < rows; y++) {
-    const down = place(top + y, whole.height);
-    const [upper, lower] = [down.first * whole.width, down.next * whole.width];
-    for (let x = 0; x < width; x++) {
-      const { first, next, part } = columns[x]!;
-      const a = f(small[upper + first]! + f(part * f(small[upper + next]! - small[upper + first]!)));
-      const b = f(small[lower + first]! + f(part * f(small[lower + next]! - small[lower + first]!)));
-      const i = y * width + x;
-      to[i] = to[i]! + f(s * f(a + f(down.part * f(b - a))));
+  for (let y = 0, i = 0; y < rows; y++) {
+    const [upper, lower, part] = [lines.first[y]! * whole.width, lines.next[y]! * whole.width, lines.share[y]!];
+    for (let x = 0; x < line.length; x++)
+      line[x] = f(s * f(small[upper + x]! + f(part * f(small[lower + x]! - small[upper + x]!))));
+    for (let x = 0; x < line.length - 1; x++) step[x] = f(line[x + 1]! - line[x]!);
+    for (let x = 0; x < width; x++, i++) {
+      const first = columns.first[x]!;
+      to[i] = to[i]! + f(line[first]! + f(columns.share[x]! * step[first]!));
     }
   }
 }

@@ -1,5 +1,6 @@
 import { number } from '../parameters.ts';
 import { finish } from '../finish.ts';
+import { placesOf } from './places.ts';
 
 export const fringe = finish({
   kind: 'fringe',
@@ -26,17 +27,14 @@ export const fringe = finish({
       const out = heap.floats(to[c], n);
       // Drawn larger, a place shows what lies nearer to the centre.
       const scale = 1 + sign * share;
+      const nearer = (count: number) => placesOf(count, count, (i) => (i + 0.5 - count / 2) * scale + count / 2 - 0.5);
+      const columns = nearer(width);
+      const lines = nearer(height);
       for (let y = top, i = 0; y < end; y++) {
-        const v = within((y + 0.5 - height / 2) * scale + height / 2 - 0.5, height);
-        const upper = Math.floor(v);
-        const lower = Math.min(height - 1, upper + 1);
-        const part = v - upper;
+        const part = lines.share[y]!;
+        const [a, b] = [(lines.first[y]! - fromTop) * width, (lines.next[y]! - fromTop) * width];
         for (let x = 0; x < width; x++, i++) {
-          const u = within((x + 0.5 - width / 2) * scale + width / 2 - 0.5, width);
-          const left = Math.floor(u);
-          const right = Math.min(width - 1, left + 1);
-          const q = u - left;
-          const [a, b] = [(upper - fromTop) * width, (lower - fromTop) * width];
+          const [left, right, q] = [columns.first[x]!, columns.next[x]!, columns.share[x]!];
           const above = between(plane[a + left]!, plane[a + right]!, q);
           const below = between(plane[b + left]!, plane[b + right]!, q);
           out[i] = between(above, below, part);
@@ -50,5 +48,3 @@ export const fringe = finish({
 const finite = (v: number): number => (v - v === 0 ? v : 0);
 
 const between = (a: number, b: number, share: number): number => finite(a) + share * (finite(b) - finite(a));
-
-const within = (v: number, count: number): number => Math.min(count - 1, Math.max(0, v));

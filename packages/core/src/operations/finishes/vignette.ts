@@ -1,6 +1,5 @@
 import { number, numbers } from '../parameters.ts';
 import { finish } from '../finish.ts';
-import { exp2Exact } from '../../kernel/exactPower.ts';
 
 export const vignette = finish({
   kind: 'vignette',
@@ -26,20 +25,23 @@ export const vignette = finish({
     const across = half * (round + (1 - round) * ((width * Math.SQRT2) / (2 * half)));
     const down = half * (round + (1 - round) * ((height * Math.SQRT2) / (2 * half)));
     const n = (end - top) * width;
-    const planes = from.map((p, c) => ({
-      own: heap.floats(p + (top - fromTop) * width * 4, n),
-      out: heap.floats(to[c]!, n),
-    }));
+    const mark = heap.mark();
+    const at = heap.allocatePlane(n);
+    const gains = heap.floats(at, n);
     for (let y = top, i = 0; y < end; y++) {
       const v = (y + 0.5 - cy) / down;
       for (let x = 0; x < width; x++, i++) {
         const u = (x + 0.5 - cx) / across;
         const away = Math.sqrt(u * u + v * v);
         const t = outer > inner ? Math.min(1, Math.max(0, (away - inner) / (outer - inner))) : away >= inner ? 1 : 0;
-        const gain = Math.fround(exp2Exact(stops * t * t * (3 - 2 * t)));
-        for (let c = 0; c < 3; c++) planes[c]!.out[i] = planes[c]!.own[i]! * gain;
-        planes[3]!.out[i] = planes[3]!.own[i]!;
+        gains[i] = stops * t * t * (3 - 2 * t);
       }
     }
+    heap.kernels.exp2Plane(at, n);
+    for (let c = 0; c < 4; c++) {
+      heap.kernels.copyPlane(to[c]!, from[c]! + (top - fromTop) * width * 4, n);
+      if (c < 3) heap.kernels.multiplyPlanes(to[c]!, at, n);
+    }
+    heap.release(mark);
   },
 });

@@ -1,5 +1,12 @@
 import { isHdr } from '@june-haze/core';
-import { countOfFrames, sizeOfOutput, type PreCheckItem } from '@june-haze/contract';
+import {
+  countOfFrames,
+  halvesOddSide,
+  holdsStraightAlpha,
+  sizeOfOutput,
+  type OutputSettings,
+  type PreCheckItem,
+} from '@june-haze/contract';
 import { note, stop, warning, type Asked } from './lines.ts';
 
 /** What a movie's player takes for granted. */
@@ -7,12 +14,18 @@ export const asRec709: PreCheckItem['mend'] = { words: 'Write Rec.709 codes', se
 
 export const codecNames = { h264: 'H.264', vp9: 'VP9', prores: 'ProRes' } as const;
 
+function packingOf({ codec, quality, alpha }: Pick<OutputSettings, 'codec' | 'quality'> & { alpha: boolean }): string {
+  if (codec !== 'prores') return `colour at half the size, quality ${quality} of 100`;
+  return alpha ? 'colour and alpha at every pixel' : 'colour at half the width';
+}
+
 /** What movies ask for besides. */
 export function movieItems({ shot, settings, colours }: Asked): PreCheckItem[] {
   const rate = settings.rate ?? shot.rate;
   const { codec, quality } = settings;
   const { width, height } = sizeOfOutput(settings, shot);
-  const odd = codec === 'h264' ? width % 2 || height % 2 : codec === 'prores' ? width % 2 : 0;
+  const alpha = holdsStraightAlpha(settings);
+  const odd = halvesOddSide({ kind: settings.kind, codec, alpha }, { width, height });
   const seconds = countOfFrames(settings) / rate;
   const deep = codec === 'prores' || isHdr(settings.codes ?? colours.display);
   return [
@@ -33,7 +46,7 @@ export function movieItems({ shot, settings, colours }: Asked): PreCheckItem[] {
         ]
       : []),
     note(
-      `${codecNames[codec]}, ${deep ? 10 : 8} bits, ${codec === 'prores' ? 'colour at half the width' : `colour at half the size, quality ${quality} of 100`}; ${seconds.toFixed(2)} s at ${rate}.`,
+      `${codecNames[codec]}, ${deep ? 10 : 8} bits, ${packingOf({ codec, quality, alpha })}; ${seconds.toFixed(2)} s at ${rate}.`,
     ),
     note('Its frames are kept beside it, hidden, until all are there; then it is put together and read back.'),
   ];

@@ -5,6 +5,7 @@ import {
   codesToChoose,
   hasQuality,
   holdsDeepSamples,
+  mayHoldStraightAlpha,
   holdsPictures,
   isOneFile,
   isPictureKind,
@@ -260,7 +261,7 @@ export function KindFields({ shot, settings }: { shot: Shot; settings: OutputSet
               <Checkbox>spread by chance, against bands in soft gradients</Checkbox>
             </Form.Item>
           )}
-          {holdsDeepSamples(kind) && (
+          {mayHoldStraightAlpha({ kind, codec }) && (
             <Form.Item name="transparent" label="Alpha" valuePropName="checked">
               <Checkbox>write it, where the total has one, and colour without it</Checkbox>
             </Form.Item>
