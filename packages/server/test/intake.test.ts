@@ -125,6 +125,27 @@ describe('the check on arrival', () => {
     expect((await sources())[0]!.check.stage).toBe('done');
   });
 
+  test('asked for while it is under way, it is made once more after it', async () => {
+    const { db } = connection;
+    await bring('media/boat', 'boat.####.exr');
+    const { id } = await only();
+    // Held where it comes to keep what it found, so that the second is asked for while the first is under way.
+    await db.transaction().execute(async (t) => {
+      await t.updateTable('sources').set({ checked_at: null }).where('id', '=', id).execute();
+      checks.begin(id);
+      for (let waited = 0; checks.progress(id)?.stage === 'waiting'; waited++) {
+        expect(waited).toBeLessThan(100);
+        await new Promise((resolve) => setTimeout(resolve, 10));
+      }
+      await new Promise((resolve) => setTimeout(resolve, 400));
+      await exr(at('boat', 'boat.0006.exr'), 6);
+      checks.begin(id);
+    });
+    await checks.settled();
+    expect((await sources())[0]).toMatchObject({ lastFrame: 6, check: { stage: 'done' } });
+    expect(checks.progress(id)).toBeUndefined();
+  });
+
   test('what a person declares while the files are looked at stays', async () => {
     const { db } = connection;
     await bring('media/boat', 'boat.####.exr');

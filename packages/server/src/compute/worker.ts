@@ -41,8 +41,9 @@ import { thumbnail, type ThumbnailTask } from './thumbnail.ts';
 import { writeFrame } from './writeFrame.ts';
 import type { WriteTask } from './writeTask.ts';
 
-// Of the calling thread alone: that is what 0 means on Linux.
-if (process.env[yieldingThread]) setPriority(0, constants.priority.PRIORITY_LOW);
+// Of the calling thread alone: that is what 0 means on Linux. Not the lowest: beside a renderer that takes every processor, that would leave it
+// 1.5 % of one, and a check would seem to stand still; this leaves it a tenth.
+if (process.env[yieldingThread]) setPriority(0, constants.priority.PRIORITY_BELOW_NORMAL);
 
 export interface BalanceTask {
   readonly plan: Plan;

@@ -35,6 +35,8 @@ export interface CheckPlaces {
 export class Checks {
   private readonly places: CheckPlaces;
   private readonly under = new Map<string, Check>();
+  /** Asked for while their check was under way: what it found may be older than what was asked about. */
+  private readonly again = new Set<string>();
   private queue: Promise<void> = Promise.resolve();
   private stopped = false;
   private told = 0;
@@ -60,28 +62,35 @@ export class Checks {
     rows.forEach((r) => this.begin(r.id));
   }
 
-  /** Queues a source. */
+  /** Queues a source; one whose check has begun already is checked once more after it. */
   begin(sourceId: string): void {
-    if (this.under.has(sourceId)) return;
+    const stage = this.under.get(sourceId)?.stage;
+    if (stage === 'waiting') return;
+    if (stage) {
+      this.again.add(sourceId);
+      return;
+    }
     this.under.set(sourceId, { stage: 'waiting', done: 0, count: 0, message: null });
     this.queue = this.queue.then(() => this.check(sourceId)).catch((e: unknown) => console.error('check:', e));
   }
 
   /** Waits until nothing is queued: for tests and for stopping. */
-  settled(): Promise<void> {
-    return this.queue;
+  async settled(): Promise<void> {
+    for (let seen: Promise<void> | undefined; seen !== this.queue; await seen) seen = this.queue;
   }
 
   async stop(): Promise<void> {
     this.stopped = true;
-    await this.queue;
+    await this.settled();
   }
 
   private async check(id: string): Promise<void> {
     const { db, changed } = this.places;
+    this.under.set(id, { stage: 'headers', done: 0, count: 0, message: null });
     const row = this.stopped ? undefined : await this.read(id);
     if (!row) {
       this.under.delete(id);
+      this.again.delete(id);
       return;
     }
     try {
@@ -99,9 +108,18 @@ export class Checks {
           .where('id', '=', id)
           .execute();
     } finally {
-      this.under.delete(id);
+      if (this.again.delete(id)) await this.forget(id);
+      else this.under.delete(id);
       changed(row.shot_id);
     }
+  }
+
+  /** What was found counts no more; the source is looked at again, by a later process if this one stops. */
+  private async forget(id: string): Promise<void> {
+    const { db } = this.places;
+    await db.updateTable('sources').set({ checked_at: null, check_failure: null }).where('id', '=', id).execute();
+    this.under.delete(id);
+    this.begin(id);
   }
 
   private read(id: string): Promise<SourceRow | undefined> {
