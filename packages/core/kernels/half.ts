@@ -2,11 +2,15 @@
 
 /** Widens n halves at src to floats at dst. Subnormals, infinities and NaN payloads are kept. */
 export function halfToFloat(src: usize, dst: usize, n: i32): void {
-  const magic = f32x4.splat(reinterpret<f32>(<u32>0x77800000)); // 2^112 moves the exponent bias from 15 to 127
+  const bias = i32x4.splat(0x38000000); // 112 exponents: the bias from 15 to 127
+  const least = i32x4.splat(0x38800000); // 2^-14, the least normal half
   for (let i = 0; i < n; i += 4) {
     const h = v128.load_ext<u16>(src + ((<usize>i) << 1));
     const magnitude = v128.and(h, i32x4.splat(0x7fff));
-    let bits = f32x4.mul(i32x4.shl(magnitude, 13), magic);
+    const shifted = i32x4.shl(magnitude, 13);
+    // Below 2^-14: 2^-14 + x, which is normal, less 2^-14. Floats that are subnormal themselves would take many times as long.
+    const small = f32x4.sub(i32x4.add(shifted, least), least);
+    let bits = v128.bitselect(small, i32x4.add(shifted, bias), i32x4.lt_s(magnitude, i32x4.splat(0x400)));
     const special = i32x4.gt_s(magnitude, i32x4.splat(0x7bff));
     bits = v128.or(bits, v128.and(special, i32x4.splat(0x7f800000)));
     bits = v128.or(bits, i32x4.shl(v128.and(h, i32x4.splat(0x8000)), 16));

@@ -8,7 +8,11 @@ export { exp2Plane, log2Plane, powPlane, powKeepPlane, powMirrorPlane } from './
 export { matrix3, scale3 } from './matrix';
 export { addScaled, multiplyMixed, coverPremultiplied, fillPlane, multiplyPlanes, dividePlanes, restorePlanes } from './blend';
 export { divideOrZero, fillUncovered, screenPlanes, maxPlanes, minPlanes, copyPlane, mixByMatte } from './blend';
-export { addSpan, filterRow, filterColumn, keepFinite, layOver, shareSums } from './filter';
+export { filterRow, filterColumn, keepFinite } from './filter';
+export { coveredOr, layerPlaces, layerShares, layersOfRow, layUnder, rowSums, spreadRow } from './aperture';
+export { calmBytes, exponentsOfDepth, findSides, joinBytes, listZeros, lostOfLeft, surfaceDepths } from './depth';
+export { noiseRow } from './noise';
+export { boxDistance, falloffPlane, planeDistance, rampPlane, rangePlane, sphereDistance } from './matte';
 export { encodeCurve, decodeCurve, clampPlane, offsetPlane, encodeLog, decodeLog, encodePq, decodePq } from './curves';
 export { acesGlowAndRed, toneSpline, surround } from './aces';
 export { aces2Forward } from './aces2';

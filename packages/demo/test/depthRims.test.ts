@@ -1,77 +1,18 @@
 import { beforeAll, describe, expect, test } from '@jest/globals';
-import { compilePlan, evaluate, Heap, kernels, type Entry, type InputPlanes, type Pass } from '@june-haze/core';
 import { renderFrame, type FramePlanes } from '../src/index.ts';
+import { edgesOf, throughFinishes, type Edge } from './edges.ts';
 
-// What depth does to the soft edges of a render. Sides are found here by themselves: of the pixels around that lie in no edge, the nearest as
-// near, and as far, as anything close by.
+// What depth does to the soft edges of a render.
 const [width, height] = [192, 108];
-const n = width * height;
-const frame = 1012;
 let planes: FramePlanes;
-let edges: readonly { readonly at: number; readonly near: number; readonly far: number }[];
+let edges: readonly Edge[] = [];
 
-const pass = (name: string, role: Pass['role'], channels: readonly string[]): Pass => ({
-  name,
-  role,
-  part: 0,
-  channels: channels.map((c) => ({ name: c, component: c.split('.').at(-1)!, type: 'float' })),
-});
-const passes = [pass('beauty', 'beauty', ['R', 'G', 'B']), pass('depth', 'depth', ['depth.Z'])];
-
-function totalOf(entries: readonly object[], mattes: object = {}): Float32Array[] {
-  const common = { id: 'e', name: 'e', enabled: true, mix: 1 };
-  const beauty = { ...common, kind: 'pass', sourceId: 's', pass: 'beauty', operation: 'plus', adjustments: [] };
-  const plan = compilePlan(
-    {
-      version: 2,
-      entries: [beauty, ...entries.map((e) => ({ ...common, kind: 'finish', ...e }))] as Entry[],
-      mattes: mattes as never,
-      alphaFrom: null,
-    },
-    [{ id: 's', name: 's', space: 'ACEScg', passes }],
-    'ACEScg',
-    undefined,
-    { frame },
-  );
-  const inputs = plan.inputs.map((i): InputPlanes => ({ colour: i.colour.map((c) => planes.get(c)!) as never }));
-  const out = [0, 1, 2].map(() => new Float32Array(n));
-  evaluate(plan, new Heap(kernels()), {
-    width,
-    rows: height,
-    inputs,
-    onBand: (row, rows, quad, heap) => out.forEach((p, c) => p.set(heap.floats(quad[c]!, rows * width), row * width)),
-  });
-  return out;
-}
+const totalOf = (finishes: readonly object[], mattes: object = {}) =>
+  throughFinishes(planes, width, height, finishes, mattes);
 
 beforeAll(() => {
-  planes = renderFrame({ width, height, progress: 0.5, seed: frame, side: 3 });
-  const depth = planes.get('depth.Z')!;
-  const around = (at: number, within: number) => {
-    const [x, y] = [at % width, Math.floor(at / width)];
-    const found: number[] = [];
-    for (let v = Math.max(0, y - within); v <= Math.min(height - 1, y + within); v++)
-      for (let u = Math.max(0, x - within); u <= Math.min(width - 1, x + within); u++) found.push(v * width + u);
-    return found;
-  };
-  const ends = Array.from({ length: n }, (_, at) => {
-    const depths = around(at, 2).map((i) => depth[i]!);
-    return [Math.min(...depths), Math.max(...depths)] as const;
-  });
-  const isEdge = ends.map(([low, high]) => high - low > 0.08 * low);
-  const off = (a: number, b: number) =>
-    ((a % width) - (b % width)) ** 2 + (Math.floor(a / width) - Math.floor(b / width)) ** 2;
-  edges = Array.from({ length: n }, (_, at) => at)
-    .filter((at) => isEdge[at])
-    .flatMap((at) => {
-      const [low, high] = ends[at]!;
-      const calm = around(at, 4)
-        .filter((i) => !isEdge[i])
-        .sort((a, b) => off(a, at) - off(b, at));
-      const near = calm.find((i) => depth[i]! <= low * 1.15);
-      const far = calm.find((i) => depth[i]! >= high * 0.85);
-      return near === undefined || far === undefined || depth[far]! < 1.08 * depth[near]! ? [] : [{ at, near, far }];
-    });
+  planes = renderFrame({ width, height, progress: 0.5, seed: 1012, side: 3 });
+  edges = edgesOf(planes.get('depth.Z')!, width, height);
 });
 
 describe('soft edges of the landing', () => {

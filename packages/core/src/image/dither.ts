@@ -1,4 +1,4 @@
-import { pcgHash } from '../operations/finishes/noise.ts';
+import { pcgHash } from '../kernel/pcgHash.ts';
 
 /**
  * Samples of 16 bits as 8-bit codes whose mean is what they were: what lies between two codes is given to the upper one as often as it is near to

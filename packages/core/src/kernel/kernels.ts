@@ -57,13 +57,91 @@ export interface Kernels {
   filterRow(to: number, from: number, n: number, weights: number, reach: number): void;
   /** `rows` points at 2 * reach + 1 pointers (32 bits each) to rows. */
   filterColumn(to: number, rows: number, n: number, weights: number, reach: number): void;
-  /** Doubles, `other` 0 for none: `sums` points at the running sum before the first sample, with `whole + 2` around. */
-  addSpan(to: number, other: number, sums: number, n: number, whole: number, inner: number, outer: number): void;
   keepFinite(plane: number, n: number): void;
-  /** `sums` points at n + 1 doubles, the first of which is given; `plane` 0 sums the shares alone. */
-  shareSums(sums: number, plane: number, shares: number, n: number): void;
-  /** `added` and `covered` are doubles. */
-  layOver(total: number, added: number, covered: number, n: number, each: number): void;
+  /** Where among `count` falling radii the circles of confusion of depths above 0 lie. */
+  layerPlaces(
+    to: number,
+    depths: number,
+    n: number,
+    size: number,
+    focus: number,
+    most: number,
+    scale: number,
+    radii: number,
+    count: number,
+  ): void;
+  /** A bit for each layer, up to 32. */
+  layersOfRow(places: number, n: number): number;
+  /** `bounds` points at two integers: the first pixel of the layer, and the one after its last. */
+  layerShares(to: number, places: number, n: number, layer: number, bounds: number): void;
+  /** `sums` points at pixel 0's own of doubles, with `reach` before it and `width + 1 + reach` from it on; `plane` 0 sums the shares alone. */
+  rowSums(sums: number, plane: number, shares: number, left: number, right: number, reach: number, width: number): void;
+  /** `spans` points at `count` rows of an aperture of 32 bytes each; see the kernel. */
+  spreadRow(
+    out: number,
+    width: number,
+    rows: number,
+    y: number,
+    sums: number,
+    left: number,
+    right: number,
+    spans: number,
+    count: number,
+  ): void;
+  /** What is added takes what is still free beside `taken`, which may be `total`. */
+  layUnder(total: number, added: number, covered: number, taken: number, n: number, each: number): void;
+  /** to = total / covered where more than `least` is covered, else what stands in `own`. */
+  coveredOr(to: number, total: number, covered: number, own: number, n: number, least: number): void;
+  /** Depths with what is no surface at `sky`; `zeroIsSky` 1 or 0. */
+  surfaceDepths(to: number, from: number, n: number, sky: number, zeroIsSky: number, least: number): void;
+  exponentsOfDepth(to: number, depths: number, n: number, start: number, k: number): void;
+  /** In place: most * (1 - left), and `ofSky` where the depth is that of the sky. */
+  lostOfLeft(left: number, depths: number, n: number, most: number, sky: number, ofSky: number): void;
+  /** Bytes of 1 or 0. */
+  calmBytes(to: number, low: number, high: number, n: number, jump: number): void;
+  /** `n` is a multiple of 16; bytes up to `shift` behind are read. */
+  joinBytes(bytes: number, n: number, shift: number): void;
+  /** Two places at `sides` for each of `count` at `list`, or -1; see the kernel. */
+  findSides(
+    sides: number,
+    list: number,
+    count: number,
+    depth: number,
+    calm: number,
+    nearby: number,
+    nearbyStride: number,
+    low: number,
+    high: number,
+    stride: number,
+    width: number,
+    rows: number,
+    around: number,
+    tries: number,
+    same: number,
+  ): void;
+  /** Integers to `list`, of whose number it tells. */
+  listZeros(list: number, bytes: number, n: number, first: number): number;
+  /** In place: 0 up to `low`, 1 from `high` on; `smooth` 1 or 0. */
+  rampPlane(plane: number, n: number, low: number, high: number, smooth: number): void;
+  /** 1 from `near` to `far`, falling off before and behind; 0 from `none` on. */
+  rangePlane(
+    to: number,
+    from: number,
+    n: number,
+    near: number,
+    far: number,
+    before: number,
+    behind: number,
+    smooth: number,
+    none: number,
+  ): void;
+  /** In place, of distances: 1 at 0 and below, 0 from `falloff` on. */
+  falloffPlane(plane: number, n: number, falloff: number, smooth: number): void;
+  /** How far places lie outside; `shape` points at its floats, see the kernels. */
+  sphereDistance(to: number, xs: number, ys: number, zs: number, n: number, shape: number): void;
+  boxDistance(to: number, xs: number, ys: number, zs: number, n: number, shape: number): void;
+  planeDistance(to: number, xs: number, ys: number, zs: number, n: number, shape: number): void;
+  noiseRow(to: number, n: number, seed: number, spread: number): void;
   encodeCurve(
     plane: number,
     n: number,

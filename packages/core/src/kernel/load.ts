@@ -8,6 +8,10 @@ import { twinAces } from './twin/aces.ts';
 import { twinAces2 } from './twin/aces2.ts';
 import { twinTables } from './twin/tables.ts';
 import { twinFilter } from './twin/filter.ts';
+import { twinAperture } from './twin/aperture.ts';
+import { twinDepth } from './twin/depth.ts';
+import { twinNoise } from './twin/noise.ts';
+import { twinMatte } from './twin/matte.ts';
 import { twinReduce } from './twin/reduce.ts';
 
 const pageBytes = 65536;
@@ -65,6 +69,10 @@ export function createTwinKernels(): Kernels {
     ...twinAces(heap),
     ...twinAces2(heap),
     ...twinFilter(heap),
+    ...twinAperture(heap),
+    ...twinDepth(heap),
+    ...twinNoise(heap),
+    ...twinMatte(heap),
     ...twinReduce(heap),
   };
 }

@@ -38,7 +38,7 @@ export function makeMatte(e: Surroundings, matte: PlanMatte, asked: MatteAsked):
   const others = (matte.others ?? []).map((other) => {
     const plane = heap.allocatePlane(around);
     mattePlane(e, other, { ...asked, row: fromTop, rows: fromEnd - fromTop, to: plane });
-    limit(heap.floats(plane, around));
+    heap.kernels.rampPlane(plane, around, 0, 1, 0);
     return plane;
   });
   definition.run({
@@ -60,12 +60,4 @@ export function makeMatte(e: Surroundings, matte: PlanMatte, asked: MatteAsked):
     luminance: e.plan.luminance,
   });
   heap.release(mark);
-}
-
-/** To 0 … 1; what is no number is 0. */
-function limit(plane: Float32Array): void {
-  for (let i = 0; i < plane.length; i++) {
-    const m = plane[i]!;
-    plane[i] = m > 0 ? (m < 1 ? m : 1) : 0;
-  }
 }

@@ -1,24 +1,23 @@
 import type { Heap } from '../kernel/heap.ts';
 
-/** The least and the largest number around each pixel. That of a pixel lies at `y * stride + x`. */
+/** The least and the largest number around each pixel: planes in the heap. That of a pixel lies at `y * stride + x`. */
 export interface RangeAround {
-  readonly low: Float32Array;
-  readonly high: Float32Array;
+  readonly low: number;
+  readonly high: number;
   readonly stride: number;
 }
 
 /**
- * The least and the largest number within so many rows and columns of each pixel, those outside the picture left out. `from` holds rows of
- * a plane without NaN and is no view of the heap, which may grow. The answer lies in the heap until the caller's mark is released; its views
- * are good until the next allocation.
+ * The least and the largest number within so many rows and columns of each pixel, those outside the picture left out. `plane` holds rows in the
+ * heap, without NaN. The answer lies in the heap until the caller's mark is released.
  */
-export function rangeAround(heap: Heap, from: Float32Array, width: number, rows: number, within: number): RangeAround {
+export function rangeAround(heap: Heap, plane: number, width: number, rows: number, within: number): RangeAround {
   const k = heap.kernels;
   // Edge pixels are repeated outwards: they are among those that count anyway.
   const stride = Math.ceil((width + 2 * within) / 4) * 4;
   const n = (rows + 2 * within) * stride;
   const [low, high] = [heap.allocatePlane(n + 2 * within), heap.allocatePlane(n + 2 * within)];
-  const padded = heap.floats(low, n + 2 * within);
+  const [padded, from] = [heap.floats(low, n + 2 * within), heap.floats(plane, rows * width)];
   for (let line = 0; line < rows + 2 * within; line++) {
     const source = Math.min(rows - 1, Math.max(0, line - within)) * width;
     const at = line * stride;
@@ -28,14 +27,14 @@ export function rangeAround(heap: Heap, from: Float32Array, width: number, rows:
   }
   padded.fill(from[from.length - 1]!, n);
   k.copyPlane(high, low, n + 2 * within);
-  for (const [plane, wider] of [
+  for (const [each, wider] of [
     [low, k.minPlanes],
     [high, k.maxPlanes],
   ] as const) {
-    slide(plane, n, 1, within, wider);
-    slide(plane, n, stride, within, wider);
+    slide(each, n, 1, within, wider);
+    slide(each, n, stride, within, wider);
   }
-  return { low: heap.floats(low, rows * stride), high: heap.floats(high, rows * stride), stride };
+  return { low, high, stride };
 }
 
 /**

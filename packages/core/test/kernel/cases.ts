@@ -106,29 +106,113 @@ export const kernelCases: KernelCase[] = [
     },
   },
   {
-    name: 'shareSums, addSpan and layOver',
+    name: 'layerPlaces, layersOfRow and layerShares',
     run: (k, heap, [a, b, c, d], n) => {
-      const m = Math.floor(n / 2) - 1;
-      const [reach, whole] = [8, 3];
-      const count = m + 1 + 2 * reach;
-      const sums = heap.allocate(count * 8);
-      const spread = [heap.allocate(m * 8), heap.allocate(m * 8)];
-      for (const [i, at] of spread.entries()) {
-        const held = new Float64Array(k.memory.buffer, sums, count);
-        held.fill(0, 0, reach + 1);
-        // Of what is no finite number nothing is taken; shares of 0 … 1 would do, any finite ones are summed alike.
-        k.shareSums(sums + reach * 8, i === 0 ? b! : 0, c!, m);
-        held.fill(held[reach + m]!, reach + m + 1);
-        new Float64Array(k.memory.buffer, at, m).fill(0);
-        k.addSpan(at, 0, sums + reach * 8, m, whole, 0.8, 0.3);
-        k.addSpan(at, at, sums + reach * 8, m, whole - 1, 0.7, 0.1);
-      }
-      k.layOver(a!, spread[0]!, spread[1]!, m, 0.01);
-      k.layOver(d!, spread[1]!, spread[1]!, m, 1e-9);
-      // What they hang on is told bit by bit as well.
-      heap.floats(b!, n).set(new Float32Array(k.memory.buffer, spread[0]!, 2 * m));
+      const radii = heap.placeFloats([9, 4.5, 1.4, 0, -1.4, -9]);
+      k.surfaceDepths(b!, b!, n, 1e9, 1, 1e-6);
+      k.layerPlaces(a!, b!, n, 8, 3, 9, 1.5, radii, 6);
+      const bounds = heap.allocate(8);
+      k.layerShares(d!, a!, n, 2, bounds);
+      k.layerShares(b!, a!, 8, 17, bounds);
+      heap.floats(c!, 2).set(new Int32Array(k.memory.buffer as ArrayBuffer, bounds, 2));
+      return k.layersOfRow(a!, n);
     },
   },
+  {
+    name: 'rowSums, spreadRow and layUnder',
+    run: (k, heap, [a, b, c, d], n) => {
+      // Four rows of 1,000, from pixel 20 to 987; spans that are alike above and below, and one that lies above alone.
+      const [width, reach, rows] = [1000, 8, 4];
+      const spans = heap.allocate(3 * 32);
+      const words = new DataView(k.memory.buffer as ArrayBuffer, spans, 96);
+      const span = (at: number, inner: number, outer: number, ...whole: number[]) => {
+        words.setFloat64(at * 32, inner, true);
+        words.setFloat64(at * 32 + 8, outer, true);
+        whole.forEach((v, i) => words.setInt32(at * 32 + 16 + 4 * i, v, true));
+      };
+      span(0, 0.8, 0.3, 0, 5, 0);
+      span(1, 0.7, 0.1, 1, 3, 1);
+      span(2, 0.25, 0, -2, 0, 0);
+      const sums = heap.allocate((width + 1 + 2 * reach) * 8) + reach * 8;
+      const spread = [0, 1].map(() => heap.allocatePlane(rows * width));
+      for (const [i, at] of spread.entries()) {
+        k.fillPlane(at, rows * width, 0);
+        for (let y = -1; y < 5; y++) {
+          // Of what is no finite number nothing is taken; shares of 0 … 1 would do, any finite ones are summed alike.
+          k.rowSums(sums, i === 0 ? b! : 0, c! + (y + 1) * 400, 20, 987, reach, width);
+          k.spreadRow(at, width, rows, y, sums, 20, 987, spans, 3);
+        }
+      }
+      k.layUnder(a!, spread[0]!, spread[1]!, c!, n - 3 - 2, 0.01);
+      k.layUnder(d!, spread[1]!, spread[1]!, d!, n - 3 - 1, 1e-9);
+      // What they hang on is told bit by bit as well.
+      heap.floats(b!, n - 3).set(heap.floats(spread[0]!, n - 3));
+    },
+  },
+  { name: 'coveredOr', run: (k, _, [a, b, c, d], n) => k.coveredOr(a!, b!, c!, d!, n, 1e-6) },
+  { name: 'surfaceDepths', run: (k, _, [a, b], n) => k.surfaceDepths(a!, b!, n, 1e3, 0, -Infinity) },
+  { name: 'exponentsOfDepth', run: (k, _, [a, b], n) => k.exponentsOfDepth(a!, b!, n, 0.5, 0.03) },
+  { name: 'lostOfLeft', run: (k, _, [a, b], n) => k.lostOfLeft(a!, b!, n, 0.9, 1, 0.25) },
+  {
+    name: 'calmBytes, joinBytes and listZeros',
+    run: (k, heap, [a, b, c, d], n) => {
+      const [calm, near] = [heap.allocate(n), heap.allocate(n + 64)];
+      k.calmBytes(calm, a!, b!, n, 0.5);
+      heap.bytes(near, n + 64).fill(0);
+      heap.bytes(near, n).set(heap.bytes(calm, n));
+      k.joinBytes(near, Math.floor(n / 16) * 16, 1);
+      k.joinBytes(near, Math.floor(n / 16) * 16, 33);
+      heap.bytes(c!, n).set(heap.bytes(near, n));
+      return k.listZeros(d!, near, n, 7);
+    },
+  },
+  {
+    name: 'rampPlane and falloffPlane',
+    run: (k, _, [a, b, c, d], n) => {
+      k.rampPlane(a!, n, -0.1, 0.7, 0);
+      k.rampPlane(b!, n, 0.2, 0.7, 1);
+      k.rampPlane(c!, n, 0.7, 0.7, 0);
+      k.falloffPlane(d!, n, 0.4, 1);
+    },
+  },
+  { name: 'rangePlane', run: (k, _, [a, b], n) => k.rangePlane(a!, b!, n, 0.2, 3, 0.1, 5, 1, 1e5) },
+  { name: 'rangePlane between steps', run: (k, _, [a, b], n) => k.rangePlane(a!, b!, n, 0.2, 3, 0, 0, 0, Infinity) },
+  { name: 'falloffPlane to a step', run: (k, _, [a], n) => k.falloffPlane(a!, n, 0, 0) },
+  {
+    name: 'sphereDistance',
+    run: (k, heap, [a, b, c, d], n) => k.sphereDistance(a!, b!, c!, d!, n, heap.placeFloats([0.1, -2, 3, 1.5])),
+  },
+  {
+    name: 'boxDistance',
+    run: (k, heap, [a, b, c, d], n) => k.boxDistance(a!, b!, c!, d!, n, heap.placeFloats([0.1, -2, 3, 1.5, 4, 0.2])),
+  },
+  {
+    name: 'planeDistance',
+    run: (k, heap, [a, b, c, d], n) => k.planeDistance(a!, b!, c!, d!, n, heap.placeFloats([0.1, -2, 3, 0.6, 0, 0.8])),
+  },
+  {
+    name: 'findSides',
+    run: (k, heap, [a, b, c, d], n) => {
+      // 60 rows of 66 pixels whose depth is one of a few, beside what they say of themselves alone.
+      const [width, rows] = [66, 60];
+      const [depth, calm] = [heap.floats(a!, width * rows), heap.allocate(width * rows)];
+      for (let i = 0; i < depth.length; i++) depth[i] = [2, 2.1, 5, 9][(i * 7919) % 4]! + ((i * 31) % 5) * 0.2;
+      const isCalm = heap.bytes(calm, width * rows);
+      for (let i = 0; i < isCalm.length; i++) isCalm[i] = (i * 5101) % 7 === 0 ? 1 : 0;
+      k.surfaceDepths(b!, a!, n, 1e9, 0, 0.5);
+      const around = heap.allocate(200);
+      new Int32Array(k.memory.buffer, around, 50).set(
+        Array.from({ length: 25 }, (_, i) => [(i % 5) - 2, Math.floor(i / 5) - 2]).flat(),
+      );
+      const list = heap.allocate(900 * 4);
+      new Int32Array(k.memory.buffer, list, 900).set(
+        Array.from({ length: 900 }, (_, i) => (i * 4 + 3) % (width * rows)),
+      );
+      k.findSides(c!, list, 900, a!, calm, calm, width, b!, a!, width, width, rows, around, 25, 0.15);
+      k.copyPlane(d!, a!, 4);
+    },
+  },
+  { name: 'noiseRow', run: (k, _, [a], n) => k.noiseRow(a!, n, -77777, 147.8) },
   { name: 'fillPlane', run: (k, _, [a], n) => k.fillPlane(a!, n, 0.1) },
   { name: 'multiplyPlanes', run: (k, _, [a, b], n) => k.multiplyPlanes(a!, b!, n) },
   { name: 'restorePlanes', run: (k, _, [a, b, c], n) => k.restorePlanes(a!, b!, c!, n) },

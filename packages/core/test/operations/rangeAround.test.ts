@@ -16,14 +16,20 @@ describe.each([
     const plane = Float32Array.from({ length: width * rows }, (_, i) =>
       i % 13 === 5 ? Infinity : i % 17 === 3 ? -4e8 : Math.fround(Math.sin(i * 12.9898) * 437),
     );
-    const { low, high, stride } = rangeAround(new Heap(make()), plane, width, rows, within);
+    const heap = new Heap(make());
+    const around = rangeAround(heap, heap.placeFloats(plane), width, rows, within);
+    const { stride } = around;
+    const [low, high] = [around.low, around.high].map((at) => heap.floats(at, rows * stride)) as [
+      Float32Array,
+      Float32Array,
+    ];
     for (let y = 0; y < rows; y++)
       for (let x = 0; x < width; x++) {
-        const around = [...plane.keys()]
+        const near = [...plane.keys()]
           .filter((i) => Math.abs((i % width) - x) <= within && Math.abs(Math.floor(i / width) - y) <= within)
           .map((i) => plane[i]!);
         const at = y * stride + x;
-        expect([x, y, low[at], high[at]]).toEqual([x, y, Math.min(...around), Math.max(...around)]);
+        expect([x, y, low[at], high[at]]).toEqual([x, y, Math.min(...near), Math.max(...near)]);
       }
   });
 });

@@ -14,6 +14,14 @@ export interface FrameRequest {
   readonly side: number;
   /** Where from; the landing when left out. */
   readonly view?: View;
+  /** Seen through a round lens, and not through a point. */
+  readonly lens?: Lens;
+}
+
+/** A thin lens: what lies at a depth of `focus` metres is sharp, and infinity a disc of `size` pixels in radius. */
+export interface Lens {
+  readonly focus: number;
+  readonly size: number;
 }
 
 /** All channels of a frame as float32 planes by channel name; beauty is R, G, B, A. */
@@ -34,7 +42,7 @@ const nameIds = Float32Array.from(distinctNames, (n) => idHash(n).float);
 
 /** Traces one frame. Depends on nothing but the request, so any number of workers makes the same files. */
 export function renderFrame(request: FrameRequest): FramePlanes {
-  const { width, height, side } = request;
+  const { width, height, side, lens } = request;
   const planes: FramePlanes = new Map();
   const plane = (name: string) => {
     const p = new Float32Array(width * height);
@@ -56,37 +64,44 @@ export function renderFrame(request: FrameRequest): FramePlanes {
   };
   const camera = cameraAt(request.progress, request.view);
   const light = new Float64Array(sampleNumbers);
-  const draws = new Float64Array(12);
+  const draws = new Float64Array(2 * pairs);
   const colour = new Float64Array(3);
   const covers = new Uint16Array(distinctNames.length);
   const scale = camera.width / width;
   const ray = newRay();
-  ray.set(camera.at);
+  const [ax, ay, az] = camera.at;
   const [fx, fy, fz] = camera.forward;
   const [rx, ry, rz] = camera.right;
   const [ux, uy, uz] = camera.up;
-  const aim = (x: number, y: number) => {
-    const u = (x - width / 2) * scale;
-    const v = (height / 2 - y) * scale;
+  // Through the lens's middle, or `across` and `up` beside it (of 1 at its rim), to the same place in focus.
+  const aim = (x: number, y: number, across = 0, up = 0) => {
+    const [right, above] = lens ? [across * lens.size * scale, up * lens.size * scale] : [0, 0];
+    const u = (x - width / 2) * scale - right;
+    const v = (height / 2 - y) * scale - above;
+    const away = lens?.focus ?? 0;
+    ray[0] = ax + away * (right * rx + above * ux);
+    ray[1] = ay + away * (right * ry + above * uy);
+    ray[2] = az + away * (right * rz + above * uz);
     ray[3] = fx + u * rx + v * ux;
     ray[4] = fy + u * ry + v * uy;
     ray[5] = fz + u * rz + v * uz;
     unitise(ray);
   };
+  const place = { across: 0, up: 0 };
   const [coarse, fine] = [gridOf(2), gridOf(side)];
   const pixelState = { covered: 0, sunlit: 0, uneven: false };
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
       const i = y * width + x;
       const pixel = hash(i, request.seed);
-      // Four samples first; nine more where they disagree: at edges, in soft shadows, in glossy reflections.
+      // Four samples first; more where they disagree: at edges, in soft shadows, in glossy reflections; through a lens everywhere.
       light.fill(0);
       colour.fill(0);
       covers.fill(0);
       pixelState.covered = 0;
       pixelState.sunlit = 0;
       let samples = addSamples(x, y, pixel, coarse);
-      if (pixelState.uneven) samples += addSamples(x, y, hash(pixel, 1), fine);
+      if (pixelState.uneven || lens) samples += addSamples(x, y, hash(pixel, 1), fine);
       const { covered, sunlit } = pixelState;
       for (let c = 0; c < 3; c++) {
         let sum = 0;
@@ -118,7 +133,8 @@ export function renderFrame(request: FrameRequest): FramePlanes {
     chooseOrders(pixel, grid);
     for (let s = 0; s < grid.samples; s++) {
       drawStratified(draws, s, grid);
-      aim(x + draws[0]!, y + draws[1]!);
+      if (lens) onLens(draws[lensPair]!, draws[lensPair + 1]!, place);
+      aim(x + draws[0]!, y + draws[1]!, place.across, place.up);
       shadeSample(light, ray, draws, (s + pixel) % 3, s % 4 === 0 ? grid.haloWeight : 0);
       let sum = 0;
       for (let k = 1; k < sampleNumbers; k += 3) sum += light[k]!;
@@ -179,7 +195,20 @@ function gridOf(side: number): Grid {
   return { side, samples, steps, haloWeight: samples / Math.ceil(samples / 4) };
 }
 
-const pairs = 6;
+/** Two numbers for a place in the pixel, ten for shading it, two for a lens. */
+const pairs = 7;
+const lensPair = 2 * pairs - 2;
+
+/** Two numbers of 0 … 1 as a place on a disc of radius 1, equal areas alike (P. Shirley and K. Chiu, "A Low Distortion Map Between Disk and Square", 1997). */
+function onLens(a: number, b: number, into: { across: number; up: number }): void {
+  const [u, v] = [2 * a - 1, 2 * b - 1];
+  const isWide = Math.abs(u) > Math.abs(v);
+  const radius = isWide ? u : v;
+  const angle = radius === 0 ? 0 : isWide ? (Math.PI / 4) * (v / u) : Math.PI / 2 - (Math.PI / 4) * (u / v);
+  into.across = radius * Math.cos(angle);
+  into.up = radius * Math.sin(angle);
+}
+
 const keys = new Uint32Array(pairs);
 const strides = new Uint32Array(pairs);
 
@@ -192,7 +221,7 @@ function chooseOrders(pixel: number, { steps }: Grid): void {
   }
 }
 
-/** Six pairs of random numbers, each pair spread over a grid of side x side cells. */
+/** Pairs of random numbers, each pair spread over a grid of side x side cells. */
 function drawStratified(draws: Float64Array, s: number, { side, samples }: Grid): void {
   for (let pair = 0; pair < pairs; pair++) {
     const key = keys[pair]!;

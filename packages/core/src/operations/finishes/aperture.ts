@@ -44,73 +44,38 @@ function halfOfPolygon(sides: number, radius: number, down: number): number {
   return half;
 }
 
-/** Where a row's pixels count, and how much (a plane of the heap, from `left` on); good until the next row is asked for. */
-export interface LayerRow {
-  readonly left: number;
-  readonly right: number;
-  readonly shares: number;
+/** Rows of an aperture in the heap, as the kernels read them. */
+export interface PlacedSpans {
+  readonly at: number;
+  readonly count: number;
+  /** Farther to each side no row reaches, nor the room that its sums need. */
+  readonly reach: number;
+  /** Farther up and down none lies. */
+  readonly down: number;
 }
-export type LayerRows = (y: number) => LayerRow;
 
-/** Doubles in the heap. */
-export const doubles = (heap: Heap, at: number, n: number) => new Float64Array(heap.kernels.memory.buffer, at, n);
-
-/**
- * Spreads shares of planes (of 1, where one is 0) over an aperture's shape: each result is the sum over the shape's mirror image about its
- * pixel. Rows `from` to before `to` are spread; results are doubles of rows `first` to before `last`, in the heap until the caller's mark is
- * released. What is no finite number counts as 0.
- */
-export function spread(
-  heap: Heap,
-  planes: readonly number[],
-  rowAt: LayerRows,
-  { width, from: fromRow, to: toRow }: { readonly width: number; readonly from: number; readonly to: number },
-  spans: readonly Span[],
-  first: number,
-  last: number,
-): number[] {
-  const { kernels } = heap;
-  const n = Math.max(0, last - first) * width;
-  const out = planes.map(() => heap.allocate(n * 8));
-  const reach = Math.ceil(Math.max(...spans.map((s) => s.half))) + 2;
-  // Sums along a row from its first pixel on, with room at both ends: a span is the difference of two of them.
-  const room = width + 1 + 2 * reach;
-  const sumsAt = heap.allocate(room * 8);
-  for (const at of out) doubles(heap, at, n).fill(0);
-  const sums = doubles(heap, sumsAt, room);
+/** An aperture's rows in the heap, until the caller's mark is released. */
+export function placeSpans(heap: Heap, spans: readonly Span[]): PlacedSpans {
   const rows = pairedRows(spans);
-  for (let y = fromRow; y < toRow; y++) {
-    const { left, right, shares } = rowAt(y);
-    if (left === right) continue;
-    for (let c = 0; c < planes.length; c++) {
-      // No span reaches farther than that beside the row.
-      sums.fill(0, Math.max(0, left - reach), reach + left + 1);
-      const plane = planes[c] === 0 ? 0 : planes[c]! + (y * width + left) * 4;
-      kernels.shareSums(sumsAt + (reach + left) * 8, plane, shares, right - left);
-      sums.fill(sums[reach + right]!, reach + right + 1, 3 * reach + right + 1);
-      for (const { down, half, weight, twice } of rows) {
-        const whole = Math.floor(half);
-        const outer = weight * (half - whole);
-        const begin = Math.max(0, left - whole - 1);
-        const end = Math.min(width, right + whole + 1);
-        const at = (target: number) =>
-          target < first || target >= last ? 0 : out[c]! + ((target - first) * width + begin) * 8;
-        const [to, other] = [at(y + down), twice ? at(y - down) : 0];
-        if (to || other)
-          kernels.addSpan(
-            to || other,
-            to ? other : 0,
-            sumsAt + (reach + begin) * 8,
-            end - begin,
-            whole,
-            weight - outer,
-            outer,
-          );
-      }
-    }
-  }
-  return out;
+  const at = heap.allocate(rows.length * spanBytes);
+  const view = new DataView(heap.kernels.memory.buffer as ArrayBuffer, at, rows.length * spanBytes);
+  rows.forEach(({ down, half, weight, twice }, k) => {
+    const whole = Math.floor(half);
+    const outer = weight * (half - whole);
+    view.setFloat64(k * spanBytes, weight - outer, true);
+    view.setFloat64(k * spanBytes + 8, outer, true);
+    [down, whole, Number(twice)].forEach((v, j) => view.setInt32(k * spanBytes + 16 + 4 * j, v, true));
+  });
+  return {
+    at,
+    count: rows.length,
+    reach: Math.ceil(Math.max(...spans.map((s) => s.half))) + 2,
+    down: Math.max(...spans.map((s) => Math.abs(s.down))),
+  };
 }
+
+/** A row of an aperture as `spreadRow` reads it. */
+const spanBytes = 32;
 
 /** An aperture's rows, those that are alike above and below its middle as one. */
 function pairedRows(spans: readonly Span[]): readonly (Span & { readonly twice: boolean })[] {

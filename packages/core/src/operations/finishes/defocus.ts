@@ -3,7 +3,7 @@ import { dataPlanes, skyFrom } from '../mattes/dataPass.ts';
 import { finish, type FinishBlock } from '../finish.ts';
 import { choice, name, number } from '../parameters.ts';
 import { rangeAround } from '../rangeAround.ts';
-import { areaOf, spansOf, spread, type LayerRows, type Span } from './aperture.ts';
+import { areaOf, placeSpans, spansOf, type Span } from './aperture.ts';
 
 const parameters = {
   source: name('source', 'Source'),
@@ -34,42 +34,36 @@ type Block = FinishBlock<typeof parameters>;
 export const defocus = finish({
   kind: 'defocus',
   title: 'Blur by focus',
-  does: 'Each depth is spread over its circle of confusion, size · |1 − focus / depth| pixels in radius, from far to near, so that what is sharp in front does not bleed.',
+  does: 'Each depth is spread over its circle of confusion, size · |1 − focus / depth| pixels in radius, from near to far, each depth taking what those before it left free, so that what is sharp in front does not bleed.',
   published:
-    'the thin lens: M. Potmesil and I. Chakravarty, "A Lens and Aperture Camera Model", SIGGRAPH 1981; layers from far to near by "over" (Porter and Duff, 1984)',
+    'the thin lens: M. Potmesil and I. Chakravarty, "A Lens and Aperture Camera Model", SIGGRAPH 1981; layers by "disjoint over", whose share of what lies behind is min(1, (1 − a) / b): the X Rendering Extension’s operators, after T. Porter and T. Duff, "Compositing Digital Images", SIGGRAPH 1984',
   search: ['defocus', 'depth of field', 'bokeh', 'lens', 'blur'],
   parameters,
   planes: (values, place) => dataPlanes(values, place, 1),
   nothing: ({ size, most }) => size === 0 || most === 0,
   reach: (values, level) => Math.ceil(largest(values, level)) + 2,
   run(block) {
-    const { heap, width, from, fromTop, fromEnd, to, top, end, level, values } = block;
-    const rows = fromEnd - fromTop;
+    const { heap, width, from, fromTop, to, top, end, level, values } = block;
     const n = (end - top) * width;
     const mark = heap.mark();
     const radii = radiiOf(largest(values, level));
-    const layers = layersOf(circlesOf(block), radii, width, rows);
+    const layers = layersOf(block, radii);
     // Light, alpha where the total has one, and how much is covered.
     const light = block.hasAlpha ? from : from.slice(0, 3);
     const total = [...light, 0].map(() => heap.allocatePlane(n));
     for (const plane of total) heap.kernels.fillPlane(plane, n, 0);
-    const region: Region = { width, rows, first: top - fromTop, last: end - fromTop };
-    radii.forEach((radius, layer) => {
-      const spans = spansOf(Math.abs(radius), values.blades);
+    const region: Region = { width, first: top - fromTop, last: end - fromTop };
+    for (let layer = radii.length - 1; layer >= 0; layer--) {
       const layerMark = heap.mark();
-      addLayer(heap, light, rowsOfLayer(heap, layers, layer), region, spans, total);
+      addLayer(heap, light, layers, layer, region, spansOf(Math.abs(radii[layer]!), values.blades), total);
       heap.release(layerMark);
-    });
+    }
     // What is covered only in part (seams, the picture's edges, what was hidden) takes the light of what covers it.
     const covered = total[light.length]!;
     to.forEach((plane, c) => {
-      if (c < light.length) heap.kernels.dividePlanes(total[c]!, covered, n);
-      heap.kernels.copyPlane(plane, c < light.length ? total[c]! : from[c]! + region.first * width * 4, n);
-    });
-    const out = to.map((p) => heap.floats(p, n));
-    const own = from.map((p) => heap.floats(p + region.first * width * 4, n));
-    heap.floats(covered, n).forEach((cover, i) => {
-      if (!(cover > leastCovered)) for (let c = 0; c < light.length; c++) out[c]![i] = own[c]![i]!;
+      const own = from[c]! + region.first * width * 4;
+      if (c < light.length) heap.kernels.coveredOr(plane, total[c]!, covered, own, n, leastCovered);
+      else heap.kernels.copyPlane(plane, own, n);
     });
     heap.release(mark);
   },
@@ -81,38 +75,6 @@ const leastCovered = 1e-6;
 /** The widest circle's radius, in pixels of a level. */
 const largest = ({ most }: { readonly most: number }, level: number): number => most / 2 ** level;
 
-/** Circles of confusion by pixel, behind the focus above 0 and before it below. An edge's pixels go with what lies nearest: it is what they show. */
-function circlesOf({
-  heap,
-  planes,
-  planesTop,
-  planesEnd,
-  fromTop,
-  fromEnd,
-  width,
-  level,
-  values,
-}: Block): Float32Array {
-  const { focus, size, most, none } = values;
-  const rows = planesEnd - planesTop;
-  const depths = heap.floats(planes[0]![0], rows * width).slice();
-  for (let i = 0; i < depths.length; i++) {
-    const d = depths[i]!;
-    depths[i] = !(d < skyFrom) || (none === 'zero' && d === 0) ? skyFrom : Math.max(d, 1e-6);
-  }
-  const mark = heap.mark();
-  const { low, stride } = rangeAround(heap, depths, width, rows, 1);
-  const out = new Float32Array((fromEnd - fromTop) * width);
-  const scale = 1 / 2 ** level;
-  for (let y = Math.max(fromTop, planesTop); y < Math.min(fromEnd, planesEnd); y++)
-    for (let x = 0, i = (y - fromTop) * width, at = (y - planesTop) * stride; x < width; x++, i++, at++) {
-      const circle = size * (1 - focus / low[at]!);
-      out[i] = Math.min(most, Math.max(-most, circle)) * scale;
-    }
-  heap.release(mark);
-  return out;
-}
-
 /** Radii grow by a third or so: what is blurred widely need not be told apart so finely. */
 const steps = [0, 0.7, 1.4, 2.2, 3.2, 4.5, 6.5, 9, 13, 18, 26, 36, 52, 72];
 
@@ -122,96 +84,111 @@ function radiiOf(most: number): number[] {
   return [...behind.reverse(), ...behind.filter((r) => r > 0).map((r) => -r)].sort((a, b) => b - a);
 }
 
-/** Which layers pixels are of: each of the one whose radius lies next above its circle by a share, and by the rest of the next. */
+/** Which layers pixels are of: planes in the heap. */
 interface Layers {
-  readonly width: number;
-  readonly rows: number;
-  readonly upper: Uint8Array;
-  readonly share: Float32Array;
-  /** By layer and row: the first pixel of it, and the one after its last; 0 and 0 for none. */
-  readonly from: Int32Array;
-  readonly to: Int32Array;
+  /** By pixel: a layer's number, and between two of them a share of each. */
+  readonly places: number;
+  /** By row: a bit for each layer of which it has any. */
+  readonly has: Int32Array;
 }
 
-function layersOf(circles: Float32Array, radii: readonly number[], width: number, rows: number): Layers {
-  const upper = new Uint8Array(circles.length);
-  const share = new Float32Array(circles.length);
-  const [from, to] = [new Int32Array(radii.length * rows), new Int32Array(radii.length * rows)];
-  const note = (layer: number, y: number, x: number) => {
-    const at = layer * rows + y;
-    if (to[at] === 0) from[at] = x;
-    to[at] = x + 1;
-  };
-  const last = radii.length - 1;
-  for (let y = 0, i = 0, layer = 0; y < rows; y++)
-    for (let x = 0; x < width; x++, i++) {
-      const circle = circles[i]!;
-      // Neighbours are mostly of the same layer.
-      while (layer > 0 && circle > radii[layer]!) layer--;
-      while (layer < last && circle <= radii[layer + 1]!) layer++;
-      upper[i] = layer;
-      const below = layer < last ? radii[layer + 1]! : -Infinity;
-      share[i] = circle >= radii[layer]! || layer === last ? 1 : (circle - below) / (radii[layer]! - below);
-      note(layer, y, x);
-      if (share[i]! < 1) note(layer + 1, y, x);
-    }
-  return { width, rows, upper, share, from, to };
+/**
+ * The layers that pixels are of, by their circles of confusion. An edge's pixels go with what lies nearest: it is what they show. Where there is no
+ * depth, all is in focus.
+ */
+function layersOf(block: Block, radii: readonly number[]): Layers {
+  const { heap, planes, planesTop, planesEnd, fromTop, fromEnd, width, level, values } = block;
+  const { focus, size, most, none } = values;
+  const k = heap.kernels;
+  const rows = fromEnd - fromTop;
+  const places = heap.allocatePlane(rows * width);
+  const mark = heap.mark();
+  const radiiAt = heap.placeFloats(radii);
+  const inFocus = heap.allocatePlane(width);
+  const depths = heap.allocatePlane((planesEnd - planesTop) * width);
+  k.surfaceDepths(depths, planes[0]![0], (planesEnd - planesTop) * width, skyFrom, none === 'zero' ? 1 : 0, leastDepth);
+  const { low, stride } = rangeAround(heap, depths, width, planesEnd - planesTop, 1);
+  k.fillPlane(inFocus, width, focus);
+  const has = new Int32Array(rows);
+  for (let y = fromTop, row = 0; y < fromEnd; y++, row++) {
+    const nearest = y < planesTop || y >= planesEnd ? inFocus : low + (y - planesTop) * stride * 4;
+    const place = places + row * width * 4;
+    k.layerPlaces(place, nearest, width, size, focus, most, 1 / 2 ** level, radiiAt, radii.length);
+    has[row] = k.layersOfRow(place, width);
+  }
+  heap.release(mark);
+  return { places, has };
 }
 
-/** How much of each pixel is of a layer, row by row, in the heap until the caller's mark is released. */
-function rowsOfLayer(heap: Heap, { width, rows, upper, share, from, to }: Layers, layer: number): LayerRows {
-  const at = heap.allocatePlane(width);
-  return (y) => {
-    const place = layer * rows + y;
-    const [left, right] = [from[place]!, to[place]!];
-    const shares = heap.floats(at, width);
-    for (let k = 0, i = y * width + left; k < right - left; k++, i++) {
-      const own = upper[i]!;
-      shares[k] = own === layer ? share[i]! : own === layer - 1 ? 1 - share[i]! : 0;
-    }
-    return { left, right, shares: at };
-  };
-}
+/** Nothing is nearer to the camera. */
+const leastDepth = 1e-6;
 
+/** The rows that are wanted, counted from the total's first. */
 interface Region {
   readonly width: number;
-  readonly rows: number;
-  /** Of those, the rows that are wanted. */
   readonly first: number;
   readonly last: number;
 }
 
-/** Spreads a layer's light and lays it over what lies behind it: its planes, and how much is covered. */
+/** Whether a row that has such layers has one of them. */
+const isOf = (has: number, layer: number): boolean => ((has >>> layer) & 1) === 1;
+
+/** The rows of a layer that reach those wanted; undefined for none. */
+function rowsOfLayer({ has }: Layers, layer: number, from: number, to: number): [number, number] | undefined {
+  let [top, end] = [from, to];
+  while (top < end && !isOf(has[top]!, layer)) top++;
+  while (end > top && !isOf(has[end - 1]!, layer)) end--;
+  return top < end ? [top, end] : undefined;
+}
+
+/** Spreads a layer's light and lays it under what lies before it: its planes, and how much is covered. */
 function addLayer(
   heap: Heap,
   light: readonly number[],
-  rowAt: LayerRows,
-  { width, rows, first, last }: Region,
-  spans: readonly Span[],
+  layers: Layers,
+  layer: number,
+  { width, first, last }: Region,
+  shape: readonly Span[],
   total: readonly number[],
 ): void {
-  const down = Math.max(...spans.map((s) => Math.abs(s.down)));
-  const [from, to] = [Math.max(0, first - down), Math.min(rows, last + down)];
-  // What of the picture it lies in.
-  let [lowest, highest, left, right] = [Infinity, -Infinity, width, 0];
-  for (let y = from; y < to; y++) {
-    const row = rowAt(y);
-    if (row.left === row.right) continue;
-    if (y < lowest) lowest = y;
-    highest = y;
-    left = Math.min(left, row.left);
-    right = Math.max(right, row.right);
+  const k = heap.kernels;
+  const spans = placeSpans(heap, shape);
+  const { down, reach } = spans;
+  const found = rowsOfLayer(layers, layer, Math.max(0, first - down), Math.min(layers.has.length, last + down));
+  if (!found) return;
+  const [start, stop] = [Math.max(first, found[0] - down), Math.min(last, found[1] + down)];
+  const n = (stop - start) * width;
+  const added = total.map(() => heap.allocatePlane(n));
+  for (const plane of added) k.fillPlane(plane, n, 0);
+  const [shares, bounds] = [heap.allocatePlane(width), heap.allocate(8)];
+  const sums = heap.allocate((width + 1 + 2 * reach) * 8) + reach * 8;
+  const ends = new Int32Array(k.memory.buffer, bounds, 2);
+  let [leftmost, rightmost] = [width, 0];
+  for (let y = found[0]; y < found[1]; y++) {
+    if (!isOf(layers.has[y]!, layer)) continue;
+    k.layerShares(shares, layers.places + y * width * 4, width, layer, bounds);
+    const [left, right] = [ends[0]!, ends[1]!];
+    if (left === right) continue;
+    [leftmost, rightmost] = [Math.min(leftmost, left), Math.max(rightmost, right)];
+    for (let c = 0; c < total.length; c++) {
+      k.rowSums(sums, c < light.length ? light[c]! + y * width * 4 : 0, shares, left, right, reach, width);
+      k.spreadRow(added[c]!, width, stop - start, y - start, sums, left, right, spans.at, spans.count);
+    }
   }
-  if (highest < lowest) return;
-  const area = areaOf(spans);
-  const [start, stop] = [Math.max(first, lowest - down), Math.min(last, highest + down + 1)];
-  const rowsSpread = { width, from: lowest, to: highest + 1 };
-  const added = spread(heap, [...light, 0], rowAt, rowsSpread, spans, start, stop);
-  const across = Math.ceil(Math.max(...spans.map((s) => s.half))) + 1;
-  const [begin, end] = [Math.max(0, left - across), Math.min(width, right + across)];
+  if (rightmost === 0) return;
+  const begin = Math.max(0, leftmost - reach);
+  const end = Math.min(width, rightmost + reach);
+  const each = 1 / areaOf(shape);
   for (let y = start; y < stop; y++) {
-    const [of, to] = [((y - start) * width + begin) * 8, ((y - first) * width + begin) * 4];
+    const [of, at] = [((y - start) * width + begin) * 4, ((y - first) * width + begin) * 4];
     for (let c = 0; c < total.length; c++)
-      heap.kernels.layOver(total[c]! + to, added[c]! + of, added[light.length]! + of, end - begin, 1 / area);
+      k.layUnder(
+        total[c]! + at,
+        added[c]! + of,
+        added[light.length]! + of,
+        total[light.length]! + at,
+        end - begin,
+        each,
+      );
   }
 }

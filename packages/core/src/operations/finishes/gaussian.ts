@@ -54,8 +54,8 @@ export function filterPlane(
     const line = heap.floats(padded, width + 2 * reach + 4);
     line.fill(line[reach]!, 0, reach);
     line.fill(line[reach + width - 1]!, reach + width);
-    k.filterRow(spare, row, width, weightsAt, reach);
-    k.copyPlane(along + y * width * 4, spare, width);
+    // What it writes beyond the row is written again with the next.
+    k.filterRow(along + y * width * 4, row, width, weightsAt, reach);
   }
   for (let y = to.top; y < to.end; y++) {
     const list = new Uint32Array(k.memory.buffer, pointers, 2 * reach + 1);
@@ -63,8 +63,11 @@ export function filterPlane(
       const line = Math.min(height - 1, Math.max(0, y + j));
       list[j + reach] = along + (line - from.top) * width * 4;
     }
-    k.filterColumn(spare, pointers, width, weightsAt, reach);
-    k.copyPlane(to.plane + (y - to.top) * width * 4, spare, width);
+    const row = to.plane + (y - to.top) * width * 4;
+    const isLast = y === to.end - 1;
+    k.filterColumn(isLast ? spare : row, pointers, width, weightsAt, reach);
+    // Behind the last row may lie another's.
+    if (isLast) k.copyPlane(row, spare, width);
   }
   heap.release(mark);
 }

@@ -110,7 +110,7 @@ function noiseField(
   const [first, last] = [Math.max(0, top - reach), Math.min(height, end + reach)];
   const mark = heap.mark();
   const raw = heap.allocatePlane((last - first) * width);
-  gaussianNoise(heap.floats(raw, (last - first) * width), width, first, frame, seed, channel);
+  gaussianNoise(heap, raw, { width, top: first, rows: last - first }, frame, seed, channel);
   if (reach === 0) heap.kernels.copyPlane(to, raw, n);
   else {
     const weights = gaussianWeights(size);

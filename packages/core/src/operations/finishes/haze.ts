@@ -1,3 +1,4 @@
+import type { Heap } from '../../kernel/heap.ts';
 import { dataPlanes, skyFrom } from '../mattes/dataPass.ts';
 import { finish, type FinishBlock } from '../finish.ts';
 import { choice, name, number, numbers, onlyWith } from '../parameters.ts';
@@ -64,6 +65,7 @@ export const haze = finish({
     const colour = Float64Array.of(r, g, b);
     const { scatter } = values;
     const { heap } = block;
+    const mark = heap.mark();
     const depth = depthsOf(block);
     const amount = lostOf(block, depth);
     const scattered = scatter > 0 ? spreadOf(block) : undefined;
@@ -76,62 +78,72 @@ export const haze = finish({
     eachEdgePixel(block, {
       depth,
       amount,
-      fill(to, light, alpha, lost, c, n) {
+      fill(to, light, alpha, lost, n) {
         const k = heap.kernels;
-        const mark = heap.mark();
-        const [taken, share] = [heap.allocatePlane(n), heap.allocatePlane(n)];
-        k.fillPlane(taken, n, colour[c]!);
-        if (scattered) {
-          const spread = heap.placeFloats(scattered[c]!);
-          k.addScaled(taken, spread, n, scatter);
+        const inner = heap.mark();
+        const share = alpha === undefined ? lost : coveredShare(heap, lost, alpha, n);
+        const taken = heap.allocatePlane(n);
+        for (let c = 0; c < 3; c++) {
+          k.fillPlane(taken, n, colour[c]!);
+          if (scattered) k.addScaled(taken, heap.placeFloats(scattered[c]!), n, scatter);
+          k.copyPlane(to[c]!, light[c]!, n);
+          k.mixByMatte(to[c]!, taken, share, n, 1);
         }
-        heap.floats(share, n).set(lost);
-        if (alpha !== undefined) {
-          const cover = heap.allocatePlane(n);
-          k.copyPlane(cover, alpha, n);
-          k.clampPlane(cover, n, 0, 1);
-          k.multiplyPlanes(share, cover, n);
-        }
-        k.copyPlane(to, light, n);
-        k.mixByMatte(to, taken, share, n, 1);
-        heap.release(mark);
+        heap.release(inner);
       },
       change: (v, alpha, c, lost, out) => hazed(v, alpha, lost, takenAt(c, out)),
     });
+    heap.release(mark);
   },
 });
 
 type Block = FinishBlock<(typeof haze)['parameters']>;
 
-/** Depths with the sky at one depth. */
-function depthsOf({ heap, planes, planesTop, planesEnd, width, values: { none } }: Block): Float32Array {
-  const depth = heap.floats(planes[0]![0], (planesEnd - planesTop) * width).slice();
-  for (let i = 0; i < depth.length; i++) {
-    const d = depth[i]!;
-    if (!(d < skyFrom) || (none === 'zero' && d === 0)) depth[i] = skyFrom;
-  }
+/** A plane's shares by how far alpha covers. */
+function coveredShare(heap: Heap, share: number, alpha: number, n: number): number {
+  const k = heap.kernels;
+  const cover = heap.allocatePlane(n);
+  k.copyPlane(cover, alpha, n);
+  k.clampPlane(cover, n, 0, 1);
+  k.multiplyPlanes(cover, share, n);
+  return cover;
+}
+
+/** Depths with the sky at one depth: a plane in the heap. */
+function depthsOf({ heap, planes, planesTop, planesEnd, width, values: { none } }: Block): number {
+  const n = (planesEnd - planesTop) * width;
+  const depth = heap.allocatePlane(n);
+  heap.kernels.surfaceDepths(depth, planes[0]![0], n, skyFrom, none === 'zero' ? 1 : 0, -Infinity);
   return depth;
 }
 
-/** How much of the light at each depth is lost. */
-function lostOf(block: Block, depth: Float32Array): Float32Array {
-  const { heap, values } = block;
-  const { density, start, most, none } = values;
-  const mark = heap.mark();
-  const at = heap.allocatePlane(depth.length);
-  const heights = heightsOf(block);
-  const lost = heap.floats(at, depth.length);
-  for (let i = 0; i < depth.length; i++) {
+/** How much of the light at each depth is lost: a plane in the heap. */
+function lostOf(block: Block, depth: number): number {
+  const { heap, values, planes, planesTop, planesEnd, width } = block;
+  const { density, start, most, none, up } = values;
+  const n = (planesEnd - planesTop) * width;
+  const lost = heap.allocatePlane(n);
+  const place = planes[1];
+  if (place)
+    exponentsByHeight(heap.floats(lost, n), heap.floats(depth, n), heap.floats(place[up === 'y' ? 1 : 2], n), values);
+  else heap.kernels.exponentsOfDepth(lost, depth, n, start, density * log2e);
+  heap.kernels.exp2Plane(lost, n);
+  heap.kernels.lostOfLeft(lost, depth, n, most, skyFrom, none === 'clear' ? 0 : most);
+  return lost;
+}
+
+/** The exponents of what is left of light where the haze is as dense as the heights of what is seen say. */
+function exponentsByHeight(
+  to: Float32Array,
+  depth: Float32Array,
+  heights: Float32Array,
+  values: Block['values'],
+): void {
+  const { density, start } = values;
+  for (let i = 0; i < to.length; i++) {
     const beyond = depth[i]! > start ? depth[i]! - start : 0;
-    const through = heights ? beyond * meanDensity(heights[i]!, values) : beyond;
-    lost[i] = Math.max(-126, -density * through * log2e);
+    to[i] = Math.max(-126, -density * beyond * meanDensity(heights[i]!, values) * log2e);
   }
-  heap.kernels.exp2Plane(at, depth.length);
-  for (let i = 0; i < depth.length; i++)
-    lost[i] = depth[i] === skyFrom ? (none === 'clear' ? 0 : most) : most * (1 - lost[i]!);
-  const own = lost.slice();
-  heap.release(mark);
-  return own;
 }
 
 /** The light of the rows wanted, spread. */
@@ -146,12 +158,6 @@ function spreadOf({ heap, values, level, width, height, from, fromTop, fromEnd, 
   });
   heap.release(mark);
   return spread;
-}
-
-/** The heights of what is seen, in the rows of the planes; undefined where the haze is as dense everywhere. */
-function heightsOf({ heap, planes, planesTop, planesEnd, width, values: { up } }: Block): Float32Array | undefined {
-  const place = planes[1];
-  return place && heap.floats(place[up === 'y' ? 1 : 2], (planesEnd - planesTop) * width);
 }
 
 /** Steeper than this the closed form loses its digits; then the density half way stands for all. */

@@ -1,8 +1,6 @@
 import { choice, number } from '../parameters.ts';
 import { matte } from '../matte.ts';
 
-const f = Math.fround;
-
 export const brightness = matte({
   kind: 'brightness',
   title: 'Brightness',
@@ -32,22 +30,10 @@ export const brightness = matte({
     ],
   },
   run({ heap, n, values, to, subject, subjectHasAlpha, luminance }) {
-    const [r, g, b, a] = subject.map((p) => heap.floats(p, n)) as [
-      Float32Array,
-      Float32Array,
-      Float32Array,
-      Float32Array,
-    ];
-    const plane = heap.floats(to, n);
-    const [wr, wg, wb] = luminance;
-    const { low, high, soft } = values;
-    const width = high - low;
-    for (let i = 0; i < n; i++) {
-      const alpha = subjectHasAlpha && a[i] !== 0 ? a[i]! : 1;
-      const y = (wr * r[i]! + wg * g[i]! + wb * b[i]!) / alpha;
-      const t = width > 0 ? (y - low) / width : y >= high ? 1 : 0;
-      const held = t > 0 ? (t < 1 ? t : 1) : 0;
-      plane[i] = f(soft === 'smooth' ? held * held * (3 - 2 * held) : held);
-    }
+    const k = heap.kernels;
+    k.fillPlane(to, n, 0);
+    luminance.forEach((weight, c) => k.addScaled(to, subject[c]!, n, weight));
+    if (subjectHasAlpha) k.dividePlanes(to, subject[3], n);
+    k.rampPlane(to, n, values.low, values.high, values.soft === 'smooth' ? 1 : 0);
   },
 });

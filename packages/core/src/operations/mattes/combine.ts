@@ -1,8 +1,6 @@
 import { choice, name } from '../parameters.ts';
 import { matte } from '../matte.ts';
 
-const f = Math.fround;
-
 export const combine = matte({
   kind: 'combine',
   title: 'Two mattes together',
@@ -25,11 +23,14 @@ export const combine = matte({
   },
   others: ({ of, and }) => [of, and],
   run({ heap, n, to, others, values: { how } }) {
-    const [a, b] = others.map((p) => heap.floats(p, n)) as [Float32Array, Float32Array];
-    const plane = heap.floats(to, n);
-    for (let i = 0; i < n; i++) {
-      const product = f(a[i]! * b[i]!);
-      plane[i] = how === 'both' ? product : how === 'either' ? a[i]! + b[i]! - product : a[i]! - product;
-    }
+    const [a, b] = others as [number, number];
+    const k = heap.kernels;
+    // Of a: the part that is in b too, taken as it is, added to, or taken away.
+    k.copyPlane(to, a, n);
+    k.multiplyPlanes(to, b, n);
+    if (how === 'both') return;
+    k.scale3(to, to, to, n, -1, 1, 1);
+    k.addScaled(to, a, n, 1);
+    if (how === 'either') k.addScaled(to, b, n, 1);
   },
 });

@@ -1,6 +1,14 @@
 import { choice, name, number } from '../parameters.ts';
 import { matte } from '../matte.ts';
-import { depthSides, edgeReach, mixedWithin, mixtureOf, type Light, type Sides } from '../depthSides.ts';
+import {
+  edgeReach,
+  jumpsOfDepth,
+  mixedWithin,
+  tellMixture,
+  type Jumps,
+  type Light,
+  type Mixture,
+} from '../depthSides.ts';
 import { rangeAround, type RangeAround } from '../rangeAround.ts';
 import { dataPlanes, skyFrom } from './dataPass.ts';
 import { rampBetween, soft } from './ramp.ts';
@@ -49,23 +57,18 @@ export const depth = matte({
   },
   reach: () => edgeReach,
   run(block) {
-    const { heap, to, planes, width, top, end, fromTop, fromEnd } = block;
-    const rows = fromEnd - fromTop;
-    const depths = depthsOf(block);
+    const { heap, to, width, top, end, fromTop, fromEnd } = block;
+    const [rows, first] = [fromEnd - fromTop, top - fromTop];
     const mark = heap.mark();
-    const value = valueOf(block.values);
-    const around = rangeAround(heap, depths, width, rows, mixedWithin);
-    const averaged = averagedDepth(around, depths, width);
-    const [, beauty] = planes;
-    const sidesOf = beauty && depthSides(around, depths, width, rows);
-    const light = beauty?.map((p) => heap.floats(p, rows * width)) as unknown as Light | undefined;
-    const plane = heap.floats(to, (end - top) * width);
-    const sides = { near: 0, far: 0 };
-    for (let y = top, i = 0; y < end; y++)
-      for (let x = 0, at = (y - fromTop) * width; x < width; x++, i++, at++)
-        plane[i] =
-          (light && sidesOf?.(x, y - fromTop, sides) ? byLight(light, depths, at, sides, value) : undefined) ??
-          averaged(x, y - fromTop, value);
+    const depthsAt = depthsOf(block);
+    const { near, far, before, behind, soft: between, none } = block.values;
+    const n = (end - top) * width;
+    const smooth = between === 'smooth' ? 1 : 0;
+    const outside = none === 'outside' ? skyFrom : Infinity;
+    heap.kernels.rangePlane(to, depthsAt + first * width * 4, n, near, far, before, behind, smooth, outside);
+    const around = rangeAround(heap, depthsAt, width, rows, mixedWithin);
+    const jumps = jumpsOfDepth(heap, around, depthsAt, { width, rows, first, last: end - fromTop });
+    setJumps(block, { jumps, around, depths: heap.floats(depthsAt, rows * width) });
     heap.release(mark);
   },
 });
@@ -76,12 +79,36 @@ type ValueOf = (depth: number) => number;
 /** Where no depth is, the largest number there is: infinity has no distances. A sky at another depth stays there, since edges may be averages with it. */
 const noDepth = 3.4028234663852886e38;
 
-function depthsOf({ heap, planes, values: { none }, width, fromTop, fromEnd }: Block): Float32Array {
-  const depths = heap.floats(planes[0]![0], (fromEnd - fromTop) * width).slice();
-  for (let i = 0; i < depths.length; i++) {
-    const d = depths[i]!;
-    if (!(d < noDepth) || (none === 'zero' && d === 0)) depths[i] = noDepth;
+interface AtJumps {
+  readonly jumps: Jumps;
+  readonly around: RangeAround;
+  readonly depths: Float32Array;
+}
+
+/** The values of pixels near which depth jumps: by light where that tells their sides apart, else as averaged depth says. */
+function setJumps(block: Block, { jumps, around: { low, high, stride }, depths }: AtJumps): void {
+  const { heap, to, planes, width, top, end, fromTop, fromEnd } = block;
+  const size = (fromEnd - fromTop) * stride;
+  const [lowest, highest] = [heap.floats(low, size), heap.floats(high, size)];
+  const light = planes[1]?.map((p) => heap.floats(p, depths.length)) as unknown as Light | undefined;
+  const plane = heap.floats(to, (end - top) * width);
+  const value = valueOf(block.values);
+  for (let k = 0; k < jumps.list.length; k++) {
+    const at = jumps.list[k]!;
+    const y = Math.floor(at / width);
+    const a = y * stride + at - y * width;
+    plane[at - (top - fromTop) * width] =
+      (light && jumps.sides[2 * k]! >= 0
+        ? byLight(light, depths, at, jumps.sides[2 * k]!, jumps.sides[2 * k + 1]!, value)
+        : undefined) ?? averagedValue(depths[at]!, lowest[a]!, highest[a]!, value);
   }
+}
+
+/** Depths in the heap. */
+function depthsOf({ heap, planes, values: { none }, width, fromTop, fromEnd }: Block): number {
+  const n = (fromEnd - fromTop) * width;
+  const depths = heap.allocatePlane(n);
+  heap.kernels.surfaceDepths(depths, planes[0]![0], n, noDepth, none === 'zero' ? 1 : 0, -Infinity);
   return depths;
 }
 
@@ -101,33 +128,31 @@ function byLight(
   light: Light,
   depths: Float32Array,
   at: number,
-  { near, far }: Sides,
+  near: number,
+  far: number,
   value: ValueOf,
 ): number | undefined {
-  const [nearValue, farValue] = [value(depths[near]!), value(depths[far]!)];
+  const nearValue = value(depths[near]!);
+  const farValue = value(depths[far]!);
   if (nearValue === farValue) return nearValue;
   const ownIsNear = Math.abs(depths[at]! - depths[near]!) <= Math.abs(depths[at]! - depths[far]!);
-  const { share, isMixed, isTold } = mixtureOf(light, at, near, far, true, ownIsNear);
+  tellMixture(light, at, near, far, true, ownIsNear, mixture);
+  const { share, isMixed, isTold } = mixture;
   if (!isTold) return undefined;
   if (!isMixed) return share * nearValue + (1 - share) * farValue;
-  const [nearLight, farLight] = [share * sumOf(light, near), (1 - share) * sumOf(light, far)];
+  const nearLight = share * sumOf(light, near);
+  const farLight = (1 - share) * sumOf(light, far);
   const whole = nearLight + farLight;
   const part = whole > 0 ? nearLight / whole : share;
   return part * nearValue + (1 - part) * farValue;
 }
 
+const mixture: Mixture = { share: 0, isMixed: false, isTold: false };
+
 const sumOf = ([r, g, b]: Light, at: number): number => Math.max(0, r[at]!) + Math.max(0, g[at]!) + Math.max(0, b[at]!);
 
 /** What a depth's value is where depth itself is averaged at an edge: the shares of both sides count, and not a depth between them. */
-function averagedDepth(
-  { low, high, stride }: RangeAround,
-  depths: Float32Array,
-  width: number,
-): (x: number, y: number, value: ValueOf) => number {
-  return (x, y, value) => {
-    const d = depths[y * width + x]!;
-    const [least, most] = [low[y * stride + x]!, high[y * stride + x]!];
-    if (!(most > farApart * least && most < noDepth && d > least && d < most)) return value(d);
-    return value(least) + ((d - least) / (most - least)) * (value(most) - value(least));
-  };
+function averagedValue(d: number, least: number, most: number, value: ValueOf): number {
+  if (!(most > farApart * least && most < noDepth && d > least && d < most)) return value(d);
+  return value(least) + ((d - least) / (most - least)) * (value(most) - value(least));
 }

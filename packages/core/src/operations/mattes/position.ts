@@ -1,9 +1,7 @@
 import { choice, name, number, numbers } from '../parameters.ts';
 import { matte } from '../matte.ts';
 import { dataPlanes } from './dataPass.ts';
-import { ramp, soft } from './ramp.ts';
-
-const f = Math.fround;
+import { soft } from './ramp.ts';
 
 export const position = matte({
   kind: 'position',
@@ -31,41 +29,21 @@ export const position = matte({
   },
   planes: (values, place) => dataPlanes(values, place, 3),
   run({ heap, n, to, planes, values }) {
-    const [xs, ys, zs] = planes[0]!.map((p) => heap.floats(p, n)) as [Float32Array, Float32Array, Float32Array];
-    const plane = heap.floats(to, n);
-    const distance = distanceOf(values);
-    const { falloff, soft: between } = values;
-    for (let i = 0; i < n; i++) {
-      const [x, y, z] = [xs[i]!, ys[i]!, zs[i]!];
-      const nowhere = x === 0 && y === 0 && z === 0;
-      const off = nowhere ? Infinity : distance(x, y, z);
-      plane[i] = f(off <= 0 ? 1 : falloff > 0 ? ramp(1 - off / falloff, between) : 0);
-    }
+    const [xs, ys, zs] = planes[0]!;
+    const { shape, centre, size, falloff } = values;
+    const k = heap.kernels;
+    const distance = { sphere: k.sphereDistance, box: k.boxDistance, plane: k.planeDistance }[shape];
+    const mark = heap.mark();
+    // A sphere's radius is its first half size; a plane has its inside in front of it.
+    distance(to, xs, ys, zs, n, heap.placeFloats([...centre, ...(shape === 'plane' ? towardsOf(values) : size)]));
+    heap.release(mark);
+    k.falloffPlane(to, n, falloff, values.soft === 'smooth' ? 1 : 0);
   },
 });
 
-interface Shape {
-  readonly shape: 'sphere' | 'box' | 'plane';
-  readonly centre: readonly number[];
-  readonly size: readonly number[];
-  readonly towards: readonly number[];
-}
-
-/** How far a place lies outside a shape; 0 and below is inside. A sphere's radius is its first half size; a plane has its inside in front of it. */
-function distanceOf({ shape, centre, size, towards }: Shape): (x: number, y: number, z: number) => number {
-  const [cx, cy, cz] = centre as [number, number, number];
-  const [sx, sy, sz] = size as [number, number, number];
-  if (shape === 'sphere')
-    return (x, y, z) => Math.sqrt((x - cx) * (x - cx) + (y - cy) * (y - cy) + (z - cz) * (z - cz)) - sx;
-  if (shape === 'plane') {
-    const [tx, ty, tz] = towards as [number, number, number];
-    const length = Math.sqrt(tx * tx + ty * ty + tz * tz) || 1;
-    return (x, y, z) => -((x - cx) * tx + (y - cy) * ty + (z - cz) * tz) / length;
-  }
-  return (x, y, z) => {
-    const [a, b, c] = [Math.abs(x - cx) - sx, Math.abs(y - cy) - sy, Math.abs(z - cz) - sz];
-    const [u, v, w] = [Math.max(a, 0), Math.max(b, 0), Math.max(c, 0)];
-    const outside = Math.sqrt(u * u + v * v + w * w);
-    return outside > 0 ? outside : Math.max(a, b, c);
-  };
+/** The direction that a plane faces, of length 1; without one it faces nowhere. */
+function towardsOf({ towards }: { readonly towards: readonly number[] }): number[] {
+  const [x, y, z] = towards as [number, number, number];
+  const length = Math.sqrt(x * x + y * y + z * z) || 1;
+  return [x / length, y / length, z / length];
 }

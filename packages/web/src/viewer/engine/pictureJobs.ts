@@ -18,8 +18,10 @@ import { allocateShared, memoryIsShared } from './sharedMemory.ts';
 import { blockCount } from './takeBlocks.ts';
 import { windowOf } from './wants.ts';
 
-/** A worker's part of a picture is cut into so many blocks: small enough that no worker waits long for another. */
+/** A worker's part of a picture is cut into so many blocks at most: small enough that no worker waits long for another. */
 const blocksEach = 4;
+/** A block has so many times the rows that are looked at around it, where there are so many: they are made by its neighbours as well. */
+const timesAround = 8;
 const leastRows = 16;
 /** Whole pictures that are kept: they are small. */
 const wholesKept = 8;
@@ -107,12 +109,14 @@ export class PictureJobs {
   }
 }
 
-/** Rows of a block: several for each worker; where finishes look far around, so many that what is made twice stays the smaller part. */
+/** Rows of a block: several for each worker; where finishes look far around, fewer, so that what is made twice stays the smaller part. */
 function blockRows(plan: Plan, height: number, level: number, workers: number): number {
   const middle = Math.floor(height / 2);
   const { nodes } = needsOf(plan, { top: middle, end: middle + 1, height: Infinity, level });
   const around = Math.max(0, ...nodes.map((n) => (n ? middle - n[0] : 0)));
-  return Math.min(height, Math.max(leastRows, Math.ceil(height / (workers * blocksEach)), 2 * around));
+  let each = blocksEach;
+  while (each > 1 && Math.ceil(height / (workers * each)) < timesAround * around) each--;
+  return Math.min(height, Math.max(leastRows, Math.ceil(height / (workers * each)), 2 * around));
 }
 
 /** Where a whole picture is gathered, blocks begin at multiples of all its halvings. */
