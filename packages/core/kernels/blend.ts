@@ -144,3 +144,18 @@ export function mixByMatte(total: usize, result: usize, matte: usize, n: i32, mi
     v128.store(total + o, v128.bitselect(r, some, f32x4.eq(m, one)));
   }
 }
+
+/** to = from + m * (value - from), m a share of 0 ... 1: exact at both ends, whatever stands on the other side. */
+export function mixTowards(to: usize, from: usize, share: usize, n: i32, value: f32): void {
+  const zero = f32x4.splat(0);
+  const one = f32x4.splat(1);
+  const v4 = f32x4.splat(value);
+  for (let i = 0; i < n; i += 4) {
+    const o = (<usize>i) << 2;
+    const m = v128.load(share + o);
+    const t = v128.load(from + o);
+    const between = f32x4.add(t, f32x4.mul(m, f32x4.sub(v4, t)));
+    const some = v128.bitselect(t, between, f32x4.eq(m, zero));
+    v128.store(to + o, v128.bitselect(v4, some, f32x4.eq(m, one)));
+  }
+}

@@ -35,3 +35,24 @@ function shiftedByItself(state: i32): i32 {
   const s = <u32>state;
   return <i32>(s >> ((s >> 28) + 4));
 }
+
+/** to = light + strength * (ofOwn * own + ofShared * shared), `shared` none for 0. */
+export function addNoise(
+  to: usize,
+  light: usize,
+  strength: usize,
+  own: usize,
+  ofOwn: f32,
+  shared: usize,
+  ofShared: f32,
+  n: i32,
+): void {
+  const o4 = f32x4.splat(ofOwn);
+  const s4 = f32x4.splat(ofShared);
+  for (let i = 0; i < n; i += 4) {
+    const o = (<usize>i) << 2;
+    let noise = f32x4.mul(o4, v128.load(own + o));
+    if (shared != 0) noise = f32x4.add(noise, f32x4.mul(s4, v128.load(shared + o)));
+    v128.store(to + o, f32x4.add(v128.load(light + o), f32x4.mul(noise, v128.load(strength + o))));
+  }
+}

@@ -53,6 +53,8 @@ export interface Kernels {
   minPlanes(total: number, entry: number, n: number): void;
   copyPlane(to: number, from: number, n: number): void;
   mixByMatte(total: number, result: number, matte: number, n: number, mix: number): void;
+  /** to = from + share * (value - from). */
+  mixTowards(to: number, from: number, share: number, n: number, value: number): void;
   /** `reach + 1` weights, the middle's first; `from` has `reach` samples around. */
   filterRow(to: number, from: number, n: number, weights: number, reach: number): void;
   /** `rows` points at 2 * reach + 1 pointers (32 bits each) to rows. */
@@ -141,6 +143,17 @@ export interface Kernels {
   sphereDistance(to: number, xs: number, ys: number, zs: number, n: number, shape: number): void;
   boxDistance(to: number, xs: number, ys: number, zs: number, n: number, shape: number): void;
   planeDistance(to: number, xs: number, ys: number, zs: number, n: number, shape: number): void;
+  /** to = light + strength * (ofOwn * own + ofShared * shared), `shared` none for 0. */
+  addNoise(
+    to: number,
+    light: number,
+    strength: number,
+    own: number,
+    ofOwn: number,
+    shared: number,
+    ofShared: number,
+    n: number,
+  ): void;
   noiseRow(to: number, n: number, seed: number, spread: number): void;
   encodeCurve(
     plane: number,

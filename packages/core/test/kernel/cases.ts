@@ -212,6 +212,9 @@ export const kernelCases: KernelCase[] = [
       k.copyPlane(d!, a!, 4);
     },
   },
+  { name: 'mixTowards', run: (k, _, [a, b, c], n) => k.mixTowards(a!, b!, c!, n, 0.4) },
+  { name: 'addNoise', run: (k, _, [a, b, c, d], n) => k.addNoise(a!, b!, c!, d!, 0.3, c!, 0.7, n) },
+  { name: 'addNoise of its own alone', run: (k, _, [a, b, c, d], n) => k.addNoise(a!, b!, c!, d!, 0.3, 0, 0, n) },
   { name: 'noiseRow', run: (k, _, [a], n) => k.noiseRow(a!, n, -77777, 147.8) },
   { name: 'fillPlane', run: (k, _, [a], n) => k.fillPlane(a!, n, 0.1) },
   { name: 'multiplyPlanes', run: (k, _, [a, b], n) => k.multiplyPlanes(a!, b!, n) },

@@ -79,6 +79,11 @@ export function twinArithmetic(heap: () => ArrayBuffer) {
     copyPlane(to: number, from: number, n: number): void {
       view(to, n).set(view(from, n));
     },
+    mixTowards(to: number, from: number, share: number, n: number, value: number): void {
+      const [t, a, m] = [view(to, n), view(from, n), view(share, n)];
+      const v = f(value);
+      for (let i = 0; i < n; i++) t[i] = m[i] === 1 ? v : m[i] === 0 ? a[i]! : f(a[i]! + f(m[i]! * f(v - a[i]!)));
+    },
     mixByMatte(total: number, result: number, matte: number, n: number, mix: number): void {
       const [t, r, w, s] = [view(total, n), view(result, n), view(matte, n), f(mix)];
       for (let i = 0; i < n; i++) {

@@ -45,16 +45,10 @@ export const grain = finish({
     const light = from.map((p) => p + (top - fromTop) * width * 4) as unknown as Quad;
     const strengths = strengthsOf(heap, light, n, luminance, darks, hasAlpha);
     const shared = fields[3]!;
-    const noise = heap.allocatePlane(n);
     const k = heap.kernels;
-    for (const [c, gain] of [values.red, values.green, values.blue].entries()) {
-      k.fillPlane(noise, n, 0);
-      k.addScaled(noise, fields[c]!, n, gain * strength * Math.sqrt(colour));
-      if (shared) k.addScaled(noise, shared, n, gain * strength * Math.sqrt(1 - colour));
-      k.multiplyPlanes(noise, strengths, n);
-      k.copyPlane(to[c]!, light[c]!, n);
-      k.addScaled(to[c]!, noise, n, 1);
-    }
+    const [ofOwn, ofShared] = [strength * Math.sqrt(colour), strength * Math.sqrt(1 - colour)];
+    for (const [c, gain] of [values.red, values.green, values.blue].entries())
+      k.addNoise(to[c]!, light[c]!, strengths, fields[c]!, gain * ofOwn, shared, gain * ofShared, n);
     k.copyPlane(to[3], light[3], n);
     heap.release(mark);
   },

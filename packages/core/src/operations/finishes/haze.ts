@@ -82,12 +82,9 @@ export const haze = finish({
         const k = heap.kernels;
         const inner = heap.mark();
         const share = alpha === undefined ? lost : coveredShare(heap, lost, alpha, n);
-        const taken = heap.allocatePlane(n);
         for (let c = 0; c < 3; c++) {
-          k.fillPlane(taken, n, colour[c]!);
-          if (scattered) k.addScaled(taken, heap.placeFloats(scattered[c]!), n, scatter);
-          k.copyPlane(to[c]!, light[c]!, n);
-          k.mixByMatte(to[c]!, taken, share, n, 1);
+          if (!scattered) k.mixTowards(to[c]!, light[c]!, share, n, colour[c]!);
+          else mixScattered(heap, to[c]!, light[c]!, share, n, colour[c]!, scattered[c]!, scatter);
         }
         heap.release(inner);
       },
@@ -98,6 +95,27 @@ export const haze = finish({
 });
 
 type Block = FinishBlock<(typeof haze)['parameters']>;
+
+/** Light moved towards the haze's colour with the light that comes scattered, by a share. */
+function mixScattered(
+  heap: Heap,
+  to: number,
+  light: number,
+  share: number,
+  n: number,
+  colour: number,
+  scattered: Float32Array,
+  scatter: number,
+): void {
+  const k = heap.kernels;
+  const mark = heap.mark();
+  const taken = heap.allocatePlane(n);
+  k.fillPlane(taken, n, colour);
+  k.addScaled(taken, heap.placeFloats(scattered), n, scatter);
+  k.copyPlane(to, light, n);
+  k.mixByMatte(to, taken, share, n, 1);
+  heap.release(mark);
+}
 
 /** A plane's shares by how far alpha covers. */
 function coveredShare(heap: Heap, share: number, alpha: number, n: number): number {
