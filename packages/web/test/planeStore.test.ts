@@ -107,6 +107,30 @@ describe('planes of pictures', () => {
     expect(store.bytes).toBe(6000);
   });
 
+  test('what is at hand goes last, whatever is fetched ahead', async () => {
+    const fetched = async (frame: number) => {
+      const need = store.need(request({ frame }), plan('sun'));
+      if (fetcher().orders.length) fetcher().deliver();
+      await need;
+    };
+    await fetched(1001);
+    const [own, level] = [plan('sun'), request()];
+    store.keepAtHand(holders, [[level, own]]);
+    for (const frame of [1002, 1003, 1004, 1005]) await fetched(frame);
+    expect(store.bytes).toBeLessThanOrEqual(3000);
+    expect([1001, 1002, 1005].map((frame) => store.has(request({ frame }), own))).toEqual([true, false, true]);
+    // Where there is nothing else to go it does.
+    const large = store.need(request({ frame: 1006 }), plan('sun'));
+    fetcher().deliver({}, 1000);
+    await large;
+    expect([1001, 1006].map((frame) => store.has(request({ frame }), own))).toEqual([false, true]);
+    // Nor when nobody looks any more.
+    await fetched(1001);
+    store.keepAtHand(holders, []);
+    for (const frame of [1002, 1003, 1004]) await fetched(frame);
+    expect(store.has(request(), own)).toBe(false);
+  });
+
   test('what the server says of one pass is its sentence; another size and missing lines are, too', async () => {
     const failing: [Partial<PlanesHeader>, string][] = [
       [{ error: 'a.1001.exr: frame 1001 is missing.', status: 404 }, 'a.1001.exr: frame 1001 is missing.'],

@@ -178,6 +178,7 @@ export class PictureEngine {
 
   dispose(): void {
     clearTimeout(this.resting);
+    this.pool.planes.keepAtHand(this, []);
     giveBackPool();
   }
 
@@ -240,8 +241,12 @@ export class PictureEngine {
     if (summary) counted(summary);
     // The nearest level at least, and those that a heavy ledger is drawn by while the hand moves.
     const nearest = coarser.filter((c) => c.after === quickMilliseconds).map((c) => c.request);
-    for (const c of new Set([...nearest, ...worthDrawing(request, coarser, this.took)]))
-      if (!this.disturbed) await this.pool.planes.need(c, c.plans.at(c.frame));
+    const atHand = [...new Set([...nearest, ...worthDrawing(request, coarser, this.took)])];
+    this.pool.planes.keepAtHand(
+      this,
+      [request, ...atHand].map((r) => [r, r.plans.at(r.frame)]),
+    );
+    for (const c of atHand) if (!this.disturbed) await this.pool.planes.need(c, c.plans.at(c.frame));
     await this.drawAhead(request);
   }
 

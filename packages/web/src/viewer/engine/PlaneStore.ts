@@ -27,7 +27,7 @@ export class Superseded extends Error {
 
 /**
  * The planes that pictures are made of, by keys that name what their sources are now, within a budget of bytes; those used longest ago go
- * first. What a picture lacks is fetched in one request.
+ * first, those at hand last. What a picture lacks is fetched in one request.
  */
 export class PlaneStore {
   private readonly limit: number;
@@ -35,6 +35,7 @@ export class PlaneStore {
   private readonly begin: () => Worker;
   private worker: Worker;
   private readonly held = new Map<string, Held>();
+  private readonly atHand = new Map<object, ReadonlySet<string>>();
   private readonly waiting = new Map<number, (delivery: PlanesDelivery) => void>();
   private nextId = 1;
   bytes = 0;
@@ -100,6 +101,18 @@ export class PlaneStore {
     return places;
   }
 
+  /**
+   * What somebody has at hand: the picture that is seen, and what it is drawn by while something is dragged. Frames that are drawn ahead do not
+   * drive it out while there is anything else to go. None when nobody looks any more.
+   */
+  keepAtHand(whose: object, pictures: readonly (readonly [PictureRequest, Plan])[]): void {
+    const keys = pictures.flatMap(([request, plan]) =>
+      wantedInputs(request, plan).flatMap(({ colour, alpha }) => [...colour, ...(alpha ? [alpha] : [])]),
+    );
+    if (keys.length) this.atHand.set(whose, new Set(keys.map((p) => p.key)));
+    else this.atHand.delete(whose);
+  }
+
   dispose(): void {
     this.worker.terminate();
     this.waiting.clear();
@@ -148,13 +161,15 @@ export class PlaneStore {
 
   private shrink(keep: ReadonlySet<string>): void {
     const dropped: string[] = [];
-    for (const [key, { plane }] of this.held) {
-      if (this.bytes <= this.limit) break;
-      if (keep.has(key)) continue;
-      this.held.delete(key);
-      this.bytes -= plane.byteLength;
-      dropped.push(key);
-    }
+    const atHand = (key: string) => [...this.atHand.values()].some((keys) => keys.has(key));
+    for (const mayGo of [(key: string) => !atHand(key), () => true])
+      for (const [key, { plane }] of this.held) {
+        if (this.bytes <= this.limit) break;
+        if (keep.has(key) || !mayGo(key)) continue;
+        this.held.delete(key);
+        this.bytes -= plane.byteLength;
+        dropped.push(key);
+      }
     if (dropped.length) this.holders.drop(dropped);
   }
 }
