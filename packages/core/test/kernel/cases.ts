@@ -192,7 +192,7 @@ export const kernelCases: KernelCase[] = [
   },
   {
     name: 'findSides',
-    run: (k, heap, [a, b, c, d], n) => {
+    run: (k, heap, [a, b, c], n) => {
       // 60 rows of 66 pixels whose depth is one of a few, beside what they say of themselves alone.
       const [width, rows] = [66, 60];
       const [depth, calm] = [heap.floats(a!, width * rows), heap.allocate(width * rows)];
@@ -209,7 +209,6 @@ export const kernelCases: KernelCase[] = [
         Array.from({ length: 900 }, (_, i) => (i * 4 + 3) % (width * rows)),
       );
       k.findSides(c!, list, 900, a!, calm, calm, width, b!, a!, width, width, rows, around, 25, 0.15);
-      k.copyPlane(d!, a!, 4);
     },
   },
   { name: 'mixTowards', run: (k, _, [a, b, c], n) => k.mixTowards(a!, b!, c!, n, 0.4) },

@@ -87,12 +87,17 @@ export class Checks {
   private async check(id: string): Promise<void> {
     const { db, changed } = this.places;
     this.under.set(id, { stage: 'headers', done: 0, count: 0, message: null });
-    const row = this.stopped ? undefined : await this.read(id);
-    if (!row) {
-      this.under.delete(id);
-      this.again.delete(id);
-      return;
+    let row: SourceRow | undefined;
+    try {
+      row = this.stopped ? undefined : await this.read(id);
+    } finally {
+      // Not there any more, or the database is away: it can be asked for again.
+      if (!row) {
+        this.under.delete(id);
+        this.again.delete(id);
+      }
     }
+    if (!row) return;
     try {
       const material = await this.look(row);
       const early = await this.keep(row, { ...material, measures: [], full: false });
@@ -117,9 +122,12 @@ export class Checks {
   /** What was found counts no more; the source is looked at again, by a later process if this one stops. */
   private async forget(id: string): Promise<void> {
     const { db } = this.places;
-    await db.updateTable('sources').set({ checked_at: null, check_failure: null }).where('id', '=', id).execute();
-    this.under.delete(id);
-    this.begin(id);
+    try {
+      await db.updateTable('sources').set({ checked_at: null, check_failure: null }).where('id', '=', id).execute();
+    } finally {
+      this.under.delete(id);
+      this.begin(id);
+    }
   }
 
   private read(id: string): Promise<SourceRow | undefined> {
